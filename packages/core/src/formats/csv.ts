@@ -1,0 +1,268 @@
+import { captureError } from '../coreError.ts';
+import type { Capture } from './capture.ts';
+import { findCsvLayout, parseCell, splitCells, type CsvLayout } from './csvLayout.ts';
+
+const LF = 0x0a;
+const CR = 0x0d;
+const MINUS = 0x2d;
+const PLUS = 0x2b;
+const ZERO = 0x30;
+const LOWER_E = 0x65;
+const UPPER_E = 0x45;
+
+// Powers of ten up to 1e22 are exact in a double, so mantissa × or ÷ one of them is correctly rounded.
+const POW10 = Float64Array.from({ length: 23 }, (_, i) => 10 ** i);
+
+interface Columns {
+  rows: number;
+  columns: Float64Array[];
+}
+
+/**
+ * Reads a CSV capture from its bytes.
+ *
+ * Understood: a preamble, a header, a units row, comments, comma, semicolon, tab or spaces, decimal comma, CRLF, a byte
+ * order mark, trailing separators, time in s, ms, us or ns, or a count of samples with an interval.
+ *
+ * @param probe - factor on every voltage
+ * @throws {CoreError} `CAPTURE_*`; messages name the line and the channel
+ */
+export function readCsv(bytes: Uint8Array, probe: number): Capture {
+  const layout = findCsvLayout(bytes);
+  const { rows, columns } = readRows(bytes, layout);
+  if (rows < 2) throw captureError('CAPTURE_NO_DATA', 'The file holds a single row of figures. A capture needs many: save it again.');
+  const hasTimeColumn = layout.firstColumn !== 'channel';
+  const { sampleRateHz, startSecond } = hasTimeColumn
+    ? timeBaseOf(columns[0] ?? new Float64Array(), layout)
+    : { sampleRateHz: 1 / (layout.intervalSecond ?? 1), startSecond: layout.startSecond };
+  const channels = columns.slice(hasTimeColumn ? 1 : 0).map((samples, i) => {
+    const factor = (layout.channelFactors[i] ?? 1) * probe;
+    if (factor !== 1) for (let n = 0; n < samples.length; n += 1) samples[n] = (samples[n] ?? 0) * factor;
+    return { name: layout.channelNames[i] ?? `Channel ${i + 1}`, samples };
+  });
+  return { format: 'csv', sampleRateHz, startSecond, channels, notes: [], calibrated: true };
+}
+
+/** How far one call of the hot loop runs. Short calls let the engine swap in its optimised version early in a long file. */
+const STRETCH_BYTES = 1 << 16;
+
+/**
+ * All figures, column by column. One pass over the bytes: a million rows must not become a million strings.
+ *
+ * Plain rows are read in the hot loop; any other line goes through `readRowSlowly`, which also finds what is wrong with it.
+ */
+function readRows(bytes: Uint8Array, layout: CsvLayout): Columns {
+  const { columnCount } = layout;
+  // Up to here a line feed is sure to come, so that the hot loop needs no check for the end within a number.
+  const safeEnd = bytes.lastIndexOf(LF) + 1;
+  let values = new Float64Array(estimateRows(bytes, layout.dataAt) * columnCount);
+  const cursor: Cursor = { at: layout.dataAt, out: 0 };
+
+  while (cursor.at < bytes.length) {
+    if (cursor.out + columnCount > values.length) values = grown(values, columnCount);
+    const stretchEnd = Math.min(safeEnd, cursor.at + STRETCH_BYTES);
+    readPlainRows(bytes, stretchEnd, layout, values, cursor);
+    if (cursor.at >= stretchEnd && cursor.at < safeEnd) continue;
+    if (cursor.out + columnCount > values.length || cursor.at >= bytes.length) continue;
+    const lineEnd = endOfLine(bytes, cursor.at);
+    const row = readRowSlowly(textOf(bytes, cursor.at, lineEnd), layout);
+    if (row.kind === 'unreadable') throw rowError(row.cells, lineNumberAt(bytes, cursor.at), layout, cursor.out / columnCount);
+    if (row.kind === 'row') {
+      values.set(row.values, cursor.out);
+      cursor.out += columnCount;
+    }
+    cursor.at = lineEnd + (bytes[lineEnd] === CR && bytes[lineEnd + 1] === LF ? 2 : 1);
+  }
+  return deinterleaved(values, cursor.out / columnCount, columnCount);
+}
+
+/** Where the reader stands in the bytes and in the values. */
+interface Cursor {
+  at: number;
+  out: number;
+}
+
+/**
+ * Reads rows of plain numbers until `end`, the room in `values`, or a line that is not plain; the cursor then stands at the start of a line.
+ *
+ * Plain: optional minus, at most nine digits on either side of the decimal sign, an exponent of one or two digits, nothing else.
+ * Whole-number arithmetic up to the last division keeps each value correctly rounded.
+ */
+function readPlainRows(bytes: Uint8Array, end: number, layout: CsvLayout, values: Float64Array, cursor: Cursor): void {
+  const { columnCount } = layout;
+  const delimiter = layout.delimiter.charCodeAt(0);
+  const decimal = layout.decimal.charCodeAt(0);
+  const room = values.length - columnCount;
+  let { at, out } = cursor;
+  while (at < end && out <= room) {
+    let column = 0;
+    let byte = 0;
+    while (true) {
+      byte = bytes[at] as number;
+      const negative = byte === MINUS;
+      if (negative) byte = bytes[++at] as number;
+      const wholeAt = at;
+      let whole = 0;
+      let digit = byte ^ ZERO;
+      while (digit < 10) {
+        whole = (whole * 10 + digit) | 0;
+        byte = bytes[++at] as number;
+        digit = byte ^ ZERO;
+      }
+      if (at - wholeAt > 9 || (at === wholeAt && byte !== decimal)) break;
+      let value = whole;
+      if (byte === decimal) {
+        let fraction = 0;
+        const fractionAt = at + 1;
+        byte = bytes[++at] as number;
+        digit = byte ^ ZERO;
+        while (digit < 10) {
+          fraction = (fraction * 10 + digit) | 0;
+          byte = bytes[++at] as number;
+          digit = byte ^ ZERO;
+        }
+        const places = at - fractionAt;
+        if (places > 9 || at - wholeAt > 16 || at - wholeAt === 1) break;
+        const power = POW10[places] as number;
+        const mantissa = whole * power + fraction;
+        if (byte === LOWER_E || byte === UPPER_E) {
+          byte = bytes[++at] as number;
+          const negativeExponent = byte === MINUS;
+          if (negativeExponent || byte === PLUS) byte = bytes[++at] as number;
+          const exponentAt = at;
+          let exponent = 0;
+          digit = byte ^ ZERO;
+          while (digit < 10) {
+            exponent = (exponent * 10 + digit) | 0;
+            byte = bytes[++at] as number;
+            digit = byte ^ ZERO;
+          }
+          exponent = (negativeExponent ? -exponent : exponent) - places;
+          if (at === exponentAt || exponent < -22 || exponent > 22) break;
+          value = exponent < 0 ? mantissa / (POW10[-exponent] as number) : mantissa * (POW10[exponent] as number);
+        } else value = mantissa / power;
+      }
+      values[out + column] = negative ? -value : value;
+      column += 1;
+      if (column === columnCount || byte !== delimiter) break;
+      at += 1;
+    }
+    if (column !== columnCount) break;
+    if (byte === LF) at += 1;
+    else if (byte === CR) at += bytes[at + 1] === LF ? 2 : 1;
+    else break;
+    out += columnCount;
+    cursor.at = at;
+    cursor.out = out;
+  }
+}
+
+function lineNumberAt(bytes: Uint8Array, at: number): number {
+  let line = 1;
+  for (let i = 0; i < at; i += 1) if (bytes[i] === LF || (bytes[i] === CR && bytes[i + 1] !== LF)) line += 1;
+  return line;
+}
+
+function grown(values: Float64Array<ArrayBuffer>, columnCount: number): Float64Array<ArrayBuffer> {
+  const larger = new Float64Array((Math.ceil((values.length / columnCount) * 1.5) + 16) * columnCount);
+  larger.set(values);
+  return larger;
+}
+
+function deinterleaved(values: Float64Array, rows: number, columnCount: number): Columns {
+  const columns = Array.from({ length: columnCount }, (_, column) => {
+    const samples = new Float64Array(rows);
+    for (let row = 0, at = column; row < rows; row += 1, at += columnCount) samples[row] = values[at] as number;
+    return samples;
+  });
+  return { rows, columns };
+}
+
+type SlowRow = { kind: 'row'; values: number[] } | { kind: 'skip' } | { kind: 'unreadable'; cells: string[] };
+
+/** A line with quotes, spaces, long numbers, a comment, trailing separators or a fault. */
+function readRowSlowly(text: string, layout: CsvLayout): SlowRow {
+  if (/^[\s,;]*$|^\s*(#|%|\/\/)/.test(text)) return { kind: 'skip' };
+  const cells = splitCells(text, layout.delimiter).map((cell) => cell.trim().replace(/^"(.*)"$/, '$1'));
+  while (cells.length > layout.columnCount && cells.at(-1) === '') cells.pop();
+  const values = cells.map((cell) => parseCell(cell, layout.decimal));
+  const readable = cells.length === layout.columnCount && values.every((value) => value !== null && Number.isFinite(value));
+  return readable ? { kind: 'row', values: values as number[] } : { kind: 'unreadable', cells };
+}
+
+function estimateRows(bytes: Uint8Array, dataAt: number): number {
+  let lines = 0;
+  const end = Math.min(bytes.length, dataAt + 65536);
+  for (let at = dataAt; at < end; at += 1) if (bytes[at] === LF || (bytes[at] === CR && bytes[at + 1] !== LF)) lines += 1;
+  return Math.ceil(((bytes.length - dataAt) / Math.max(1, end - dataAt)) * (lines + 1) * 1.05) + 16;
+}
+
+function endOfLine(bytes: Uint8Array, from: number): number {
+  let at = from;
+  while (at < bytes.length && bytes[at] !== LF && bytes[at] !== CR) at += 1;
+  return at;
+}
+
+function textOf(bytes: Uint8Array, from: number, to: number): string {
+  return String.fromCharCode(...bytes.subarray(from, Math.min(to, from + 400)));
+}
+
+/** Says which line and which channel of it cannot be read, and what to do. */
+function rowError(cells: string[], line: number, layout: CsvLayout, rows: number): Error {
+  const nameOf = (column: number): string => {
+    if (layout.firstColumn === 'channel') return layout.channelNames[column] ?? `column ${column + 1}`;
+    return column === 0 ? 'the time column' : (layout.channelNames[column - 1] ?? `column ${column + 1}`);
+  };
+  const missing = Array.from({ length: layout.columnCount }, (_, i) => i).find((i) => (cells[i] ?? '').trim() === '');
+  if (missing !== undefined) {
+    return captureError(
+      'CAPTURE_VALUE_MISSING',
+      `Line ${line}: ${nameOf(missing)} has no value; ${rows} rows before it were complete. Save the capture again with all its channels, or leave that channel out.`,
+    );
+  }
+  if (cells.length > layout.columnCount) {
+    return captureError(
+      'CAPTURE_VALUE_UNREADABLE',
+      `Line ${line} has ${cells.length} values where the rows before have ${layout.columnCount}. Save the capture again.`,
+    );
+  }
+  const strange = cells.findIndex((cell) => !Number.isFinite(parseCell(cell, layout.decimal) ?? NaN));
+  const column = Math.max(0, strange);
+  return captureError(
+    'CAPTURE_VALUE_UNREADABLE',
+    `Line ${line}: “${(cells[column] ?? '').trim().slice(0, 40)}” in ${nameOf(column)} is not a number. Save the capture again.`,
+  );
+}
+
+/**
+ * Sample rate from a time column, whose figures may be rounded.
+ *
+ * Evenness is judged against the straight line from first to last time: rounded times scatter around it, a gap departs from it.
+ */
+function timeBaseOf(times: Float64Array, layout: CsvLayout): { sampleRateHz: number; startSecond: number } {
+  const count = times.length;
+  const first = times[0] ?? 0;
+  const last = times[count - 1] ?? 0;
+  let smallestStep = Infinity;
+  for (let i = 1; i < count; i += 1) {
+    const step = (times[i] as number) - (times[i - 1] as number);
+    if (step < 0) {
+      throw captureError(
+        'CAPTURE_TIME_BACKWARDS',
+        `Time runs backwards at row ${i + 1} of the figures (${times[i]} after ${times[i - 1]}). The file may hold two captures in a row: save one of them.`,
+      );
+    }
+    if (step > 0 && step < smallestStep) smallestStep = step;
+  }
+  if (!(last > first)) throw captureError('CAPTURE_NO_TIME', 'The time column does not move. Save the capture with more digits in the time.');
+  const interval = (last - first) / (count - 1);
+  const tolerance = Math.max(1.5 * interval, 1.01 * smallestStep);
+  for (let i = 1; i < count; i += 1) {
+    if (Math.abs((times[i] as number) - first - i * interval) <= tolerance) continue;
+    throw captureError(
+      'CAPTURE_TIME_UNEVEN',
+      `The samples are not evenly spaced: time jumps near row ${i + 1} of the figures. Save the capture in one piece, without gaps.`,
+    );
+  }
+  return { sampleRateHz: 1 / (interval * layout.timeFactor), startSecond: layout.startSecond + first * layout.timeFactor };
+}

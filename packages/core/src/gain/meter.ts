@@ -1,0 +1,80 @@
+import { voltageRatioDb } from '../levels/decibels.ts';
+
+/** A handheld meter's AC range as its manual states it. */
+export interface Meter {
+  /** basic accuracy: percent of the reading … */
+  percent: number;
+  /** … plus this many counts of the last digit shown */
+  digits: number;
+  /** highest frequency at which that holds */
+  highestHz: number;
+  trueRms: boolean;
+}
+
+/**
+ * How far off a reading may be, in the reading's unit.
+ *
+ * @param resolution - place value of the last digit shown: 0.1 for "14.2"
+ * @see accuracy statement "± (percent of reading + digits)", as in every handheld meter's manual
+ * @example meterUncertainty(14.2, 0.1, { percent: 1, digits: 3, highestHz: 1000, trueRms: true }) // 0.442
+ */
+export function meterUncertainty(value: number, resolution: number, { percent, digits }: Pick<Meter, 'percent' | 'digits'>): number {
+  return (Math.abs(value) * percent) / 100 + digits * resolution;
+}
+
+export interface GainAdvice {
+  verdict: 'on-target' | 'up' | 'down';
+  /** reading against target, positive where the reading is higher */
+  differenceDb: number;
+  /** what the meter's accuracy is worth at this reading */
+  uncertaintyDb: number;
+  /** true where the figures differ by more than the tolerance, but by no more than the meter can tell apart */
+  withinMeterOnly: boolean;
+}
+
+/**
+ * Holds a voltage reading against its target.
+ *
+ * On target is a difference within the tolerance or within the meter's own accuracy: a smaller one cannot be seen with this meter.
+ *
+ * @param measuredVolt - above 0
+ * @param toleranceDb - the house's tolerance
+ */
+export function judgeGain(measuredVolt: number, resolution: number, targetVolt: number, toleranceDb: number, meter: Meter): GainAdvice {
+  const differenceDb = voltageRatioDb(measuredVolt, targetVolt);
+  const uncertaintyDb = voltageRatioDb(measuredVolt + meterUncertainty(measuredVolt, resolution, meter), measuredVolt);
+  const distance = Math.abs(differenceDb);
+  // One part in a million of slack, so that a reading exactly at the edge is inside whatever the rounding.
+  const within = (limit: number): boolean => distance <= limit + 1e-6;
+  if (within(Math.max(toleranceDb, uncertaintyDb))) {
+    return { verdict: 'on-target', differenceDb, uncertaintyDb, withinMeterOnly: !within(toleranceDb) };
+  }
+  return { verdict: differenceDb < 0 ? 'up' : 'down', differenceDb, uncertaintyDb, withinMeterOnly: false };
+}
+
+/** Sweep of a usual gain knob, in turns. Common practice, no source: stops at about 7 and 5 o'clock. */
+const KNOB_TURNS = 0.75;
+
+/**
+ * How far to turn a gain knob for a change in level, in turns, if the knob is even in decibels over its input range.
+ *
+ * @param inputMinVolt - most sensitive end of the input range, @param inputMaxVolt - least sensitive end
+ */
+export function knobTurns(changeDb: number, inputMinVolt: number, inputMaxVolt: number): number {
+  return (changeDb / voltageRatioDb(inputMaxVolt, inputMinVolt)) * KNOB_TURNS;
+}
+
+/** A part of a turn in words: "about an eighth of a turn". */
+export function turnsInWords(turns: number): string {
+  const size = Math.abs(turns);
+  if (size < 1 / 24) return 'a hair';
+  const words: readonly [number, string][] = [
+    [1 / 16, 'about a sixteenth of a turn'],
+    [1 / 8, 'about an eighth of a turn'],
+    [1 / 4, 'about a quarter of a turn'],
+    [3 / 8, 'about three eighths of a turn'],
+    [1 / 2, 'about half a turn'],
+  ];
+  const nearest = words.reduce((best, entry) => (Math.abs(entry[0] - size) < Math.abs(best[0] - size) ? entry : best));
+  return size > 0.6 ? 'more than half a turn' : nearest[1];
+}

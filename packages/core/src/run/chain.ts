@@ -1,0 +1,89 @@
+import type { HookupMode } from '../loads/hookup.ts';
+
+/** The signal path of one vehicle, described by figures. Powers in watts RMS, loads in ohms of nominal impedance. */
+export interface Chain {
+  source: Source;
+  amplifiers: Amplifier[];
+  channels: Channel[];
+}
+
+export interface Source {
+  name: string;
+  /** highest volume step of the display */
+  volumeSteps: number;
+  /** the volume at which every gain is set */
+  workingVolume: number;
+  /** whether that volume was found by measuring the clean ceiling or taken as a fraction of the scale */
+  volumeBasis: 'measured' | 'assumed';
+  /** RMS voltage of a full-scale tone at the working volume, at the output that feeds the amplifiers */
+  outputVolt?: number;
+  /** highest clean RMS voltage of that output */
+  ceilingVolt?: number;
+}
+
+export interface PowerRating {
+  mode: HookupMode;
+  loadOhm: number;
+  powerWatt: number;
+}
+
+export interface Amplifier {
+  id: string;
+  name: string;
+  ratings: PowerRating[];
+  minimumStereoOhm?: number;
+  minimumBridgedOhm?: number;
+  minimumMonoOhm?: number;
+  /** input voltage for full output at the most and the least sensitive end of the gain knob */
+  inputMinVolt?: number;
+  inputMaxVolt?: number;
+  /** sum of its fuses, for a sanity check of the rating */
+  fuseAmpere?: number;
+}
+
+export interface Channel {
+  id: string;
+  name: string;
+  amplifierId: string;
+  mode: HookupMode;
+  /** what is printed at the terminals, such as "A" or "A+ B−" */
+  terminals: string;
+  /** which of the house's tones sets this channel */
+  band: 'bass' | 'full-range';
+  /** nominal load of this channel's wiring */
+  loadOhm: number;
+  drivers: Driver[];
+}
+
+export interface Driver {
+  id: string;
+  name: string;
+  coils: 1 | 2 | 4;
+  coilOhm: number;
+  /** of the whole driver */
+  ratedPowerWatt: number;
+}
+
+/** A shop's own thresholds and schools. */
+export interface HouseRules {
+  bassToneHz: number;
+  otherToneHz: number;
+  /** recorded level of the tones on the shop's stick or disc */
+  toneLevelDbfs: number;
+  overlapDb: number;
+  headroomDb: number;
+  limitThdPercent: number;
+  toleranceDb: number;
+  loadWhileSetting: 'off' | 'on';
+}
+
+export const DEFAULT_RULES: HouseRules = {
+  bassToneHz: 40,
+  otherToneHz: 1000,
+  toneLevelDbfs: 0,
+  overlapDb: 0,
+  headroomDb: 0,
+  limitThdPercent: 1,
+  toleranceDb: 0.2,
+  loadWhileSetting: 'off',
+};

@@ -1,0 +1,39 @@
+import type { Chain } from './chain.ts';
+import type { TuneSettings } from './records.ts';
+import { stepsOf, type Step } from './steps.ts';
+import { stepState, type RunRecords, type StepState, type StepStatus } from './stepState.ts';
+
+export interface RunSummary {
+  counts: Record<StepStatus, number>;
+  total: number;
+  /** the first step that still wants something */
+  next?: { stepId: string; title: string; status: StepStatus; words: string };
+  /** steps that want attention, worst first */
+  attention: { stepId: string; title: string; status: StepStatus; words: string }[];
+}
+
+const GRAVITY: readonly StepStatus[] = ['stop', 'out-of-tolerance', 'stale'];
+
+export const stepTitle = (step: Step): string => `${step.kind === 'gain' ? 'Gain' : 'Proof'}: ${step.channel.name}`;
+
+/** What is next on a tune and what needs attention. */
+export function runSummary(chain: Chain, settings: TuneSettings, records: RunRecords): RunSummary {
+  const rows = stepsOf(chain, settings.rules).map((step) => {
+    const state = stepState(step, chain, settings, records);
+    return { stepId: step.id, title: stepTitle(step), status: state.status, words: wordsOf(state) };
+  });
+  const counts: RunSummary['counts'] = { open: 0, done: 0, stale: 0, 'out-of-tolerance': 0, stop: 0, skipped: 0 };
+  for (const { status } of rows) counts[status] += 1;
+  const next = rows.find(({ status }) => status !== 'done' && status !== 'skipped');
+  return {
+    counts,
+    total: rows.length,
+    ...(next === undefined ? {} : { next }),
+    attention: rows.filter(({ status }) => GRAVITY.includes(status)).sort((a, b) => GRAVITY.indexOf(a.status) - GRAVITY.indexOf(b.status)),
+  };
+}
+
+function wordsOf({ findings }: StepState): string {
+  const finding = findings.find(({ grade }) => grade !== 'good') ?? findings[0];
+  return finding === undefined ? 'Not started' : finding.text;
+}

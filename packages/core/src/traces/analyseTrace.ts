@@ -1,0 +1,282 @@
+import type { Capture } from '../formats/capture.ts';
+import { checkNumbers } from '../coreError.ts';
+import { voltageRatioDb } from '../levels/decibels.ts';
+import { findFlattening } from './flattening.ts';
+import { fitHarmonics, type HarmonicFit } from './fitHarmonics.ts';
+import { wrapRad, type SineFit } from './fitSine.ts';
+import { findTone } from './findTone.ts';
+
+/** Raised whenever the same capture could give other figures than before. */
+export const ANALYSIS_VERSION = 1;
+
+export type TraceVerdict = 'clean' | 'onset' | 'clipped' | 'distorted' | 'over-range' | 'unusable';
+export type TraceWarning =
+  | 'uncalibrated'
+  | 'other-tone'
+  | 'few-cycles'
+  | 'harmonics-out-of-reach'
+  | 'coarse-steps'
+  | 'noisy'
+  | 'too-short'
+  | 'no-tone'
+  | 'too-few-samples-a-cycle'
+  | 'over-range';
+
+export interface TraceOptions {
+  /** the tone that was played, where it is known */
+  toneHz?: number;
+  /** total harmonic distortion from which a trace counts as dirty, in percent */
+  limitThdPercent?: number;
+}
+
+export interface ChannelAnalysis {
+  name: string;
+  samples: number;
+  /** RMS without the offset; `voltageRmsWithDc` has it */
+  voltageRms: number;
+  voltageRmsWithDc: number;
+  peakPositiveVolt: number;
+  /** the lowest value */
+  peakNegativeVolt: number;
+  crestFactor: number;
+  dcOffsetVolt: number;
+  /** the fields from here to `fit` are left out where no tone was found */
+  fundamentalHz?: number;
+  /** harmonics 2 to 10 against the fundamental */
+  thdPercent?: number;
+  /** all but the fundamental and the offset, against the fundamental */
+  thdPlusNoisePercent?: number;
+  harmonics: { order: number; percent: number }[];
+  /** the fundamental: offset + amplitude cos(2π f t + phase), t = 0 at the first sample */
+  fit?: { frequencyHz: number; amplitudeVolt: number; phaseRad: number; offsetVolt: number };
+  clipping: {
+    verdict: TraceVerdict;
+    positiveFlatFraction: number;
+    negativeFlatFraction: number;
+    estimatedOverdriveDb?: number;
+  };
+  warnings: TraceWarning[];
+}
+
+export interface ChannelRelation {
+  from: string;
+  to: string;
+  /** positive where the later channel leads, in (−180, 180] */
+  phaseDeg: number;
+  /** positive where it comes later */
+  delaySecond: number;
+  polarity: 'same' | 'inverted' | 'unclear';
+  gainDb: number;
+}
+
+export interface TraceAnalysis {
+  sampleRateHz: number;
+  channels: ChannelAnalysis[];
+  /** every later channel against the first, where both hold the tone */
+  between: ChannelRelation[];
+}
+
+/**
+ * Figures and verdict for each channel of a capture, and how the channels stand to each other.
+ *
+ * @throws {CoreError} `INPUT_INVALID` for a tone or limit not above 0
+ * @see IEEE Std 1057-2017 for the sine fit; THD after IEC 60268-3 with harmonics 2 to 10, against the fundamental
+ */
+export function analyseTrace(capture: Capture, options: TraceOptions = {}): TraceAnalysis {
+  checkNumbers(options, {
+    toneHz: { name: 'tone', unit: 'Hz', above: 0 },
+    limitThdPercent: { name: 'distortion limit', unit: '%', above: 0, atMost: 100 },
+  });
+  const { sampleRateHz } = capture;
+  const channels = capture.channels.map(({ name, samples }) => analyseChannel(name, samples, capture, options));
+  return { sampleRateHz, channels, between: relations(capture, channels) };
+}
+
+function analyseChannel(name: string, samples: Float64Array, capture: Capture, options: TraceOptions): ChannelAnalysis {
+  const { sampleRateHz, railVolt, calibrated } = capture;
+  const { toneHz, limitThdPercent = 1 } = options;
+  const basic = basicFigures(samples);
+  const warnings: TraceWarning[] = calibrated ? [] : ['uncalibrated'];
+  const overRange = railVolt !== undefined && touchesRails(samples, railVolt, capture.format === 'wav' ? 1 / 0x4000 : 0.005);
+
+  const seconds = samples.length / sampleRateHz;
+  const tone = samples.length >= 8 && basic.acMeanSquare > 0 ? findTone(samples, sampleRateHz) : null;
+  const unusable = unusableBecause(samples, sampleRateHz, seconds, basic.acMeanSquare, tone, toneHz);
+  if (unusable !== null || tone === null) {
+    if (unusable !== null) warnings.push(unusable);
+    if (overRange) warnings.push('over-range');
+    return {
+      name,
+      ...rawFigures(samples.length, basic),
+      harmonics: [],
+      clipping: { verdict: overRange ? 'over-range' : 'unusable', positiveFlatFraction: 0, negativeFlatFraction: 0 },
+      warnings,
+    };
+  }
+
+  const harmonicFit = fitHarmonics(samples, sampleRateHz, tone.frequencyHz);
+  const { fundamental, voltageRms, thdPercent, thdPlusNoisePercent, harmonics } = distortion(harmonicFit);
+  const fit: SineFit = { ...tone, amplitude: fundamental.amplitude, phaseRad: wrapRad(fundamental.phaseRad), offset: harmonicFit.offset };
+  const quantum = smallestStep(samples);
+  const noiseRms = Math.sqrt(harmonicFit.residualMeanSquare);
+  const flattening = findFlattening(samples, sampleRateHz, fit, quantum, noiseRms);
+  const verdict = overRange ? 'over-range' : verdictOf(thdPercent, limitThdPercent, flattening.positiveFlat || flattening.negativeFlat);
+
+  if (overRange) warnings.push('over-range');
+  if (toneHz !== undefined && Math.abs(tone.frequencyHz / toneHz - 1) > 0.03) warnings.push('other-tone');
+  if (seconds * tone.frequencyHz < 3) warnings.push('few-cycles');
+  if (harmonics.length < 2) warnings.push('harmonics-out-of-reach');
+  if (quantum * 40 > fit.amplitude) warnings.push('coarse-steps');
+  if (noiseRms > 0.05 * fit.amplitude && verdict === 'clean') warnings.push('noisy');
+  const dirty = verdict === 'clipped' || verdict === 'onset' || verdict === 'over-range';
+  return {
+    name,
+    ...rawFigures(samples.length, basic),
+    voltageRms,
+    voltageRmsWithDc: Math.hypot(voltageRms, fit.offset),
+    dcOffsetVolt: fit.offset,
+    crestFactor: Math.max(basic.highest - fit.offset, fit.offset - basic.lowest) / voltageRms,
+    fundamentalHz: fit.frequencyHz,
+    thdPercent,
+    thdPlusNoisePercent,
+    harmonics,
+    fit: { frequencyHz: fit.frequencyHz, amplitudeVolt: fit.amplitude, phaseRad: fit.phaseRad, offsetVolt: fit.offset },
+    clipping: {
+      verdict,
+      positiveFlatFraction: dirty ? flattening.positiveFlatFraction : 0,
+      negativeFlatFraction: dirty ? flattening.negativeFlatFraction : 0,
+      ...(dirty && flattening.overdriveDb !== undefined ? { estimatedOverdriveDb: flattening.overdriveDb } : {}),
+    },
+    warnings,
+  };
+}
+
+interface BasicFigures {
+  mean: number;
+  acMeanSquare: number;
+  highest: number;
+  lowest: number;
+}
+
+function basicFigures(samples: Float64Array): BasicFigures {
+  let sum = 0;
+  let highest = -Infinity;
+  let lowest = Infinity;
+  for (let n = 0; n < samples.length; n += 1) {
+    const x = samples[n] as number;
+    sum += x;
+    if (x > highest) highest = x;
+    if (x < lowest) lowest = x;
+  }
+  const mean = sum / samples.length;
+  let square = 0;
+  for (let n = 0; n < samples.length; n += 1) square += ((samples[n] as number) - mean) ** 2;
+  return { mean, acMeanSquare: square / samples.length, highest, lowest };
+}
+
+type RawFigures = Pick<ChannelAnalysis, 'samples' | 'voltageRms' | 'voltageRmsWithDc' | 'peakPositiveVolt' | 'peakNegativeVolt' | 'crestFactor' | 'dcOffsetVolt'>;
+
+function rawFigures(count: number, { mean, acMeanSquare, highest, lowest }: BasicFigures): RawFigures {
+  const voltageRms = Math.sqrt(acMeanSquare);
+  return {
+    samples: count,
+    voltageRms,
+    voltageRmsWithDc: Math.hypot(voltageRms, mean),
+    peakPositiveVolt: highest,
+    peakNegativeVolt: lowest,
+    // A line without any movement has no crest factor; 1 is that of a constant.
+    crestFactor: voltageRms === 0 ? 1 : Math.max(highest - mean, mean - lowest) / voltageRms,
+    dcOffsetVolt: mean,
+  };
+}
+
+function unusableBecause(
+  samples: Float64Array,
+  sampleRateHz: number,
+  seconds: number,
+  acMeanSquare: number,
+  tone: SineFit | null,
+  toneHz: number | undefined,
+): TraceWarning | null {
+  // 3 % of slack: a capture of "one cycle" often lacks its last sample.
+  if (samples.length < 8 || (toneHz !== undefined && toneHz * seconds < 0.97)) return 'too-short';
+  if (toneHz !== undefined && sampleRateHz / toneHz < 4) return 'too-few-samples-a-cycle';
+  if (tone === null) return 'no-tone';
+  if (tone.frequencyHz * seconds < 0.97) return 'too-short';
+  if (sampleRateHz / tone.frequencyHz < 4) return 'too-few-samples-a-cycle';
+  // Less than half of the power in one sine is not a test tone.
+  if (tone.amplitude ** 2 / 2 < 0.5 * acMeanSquare) return 'no-tone';
+  return null;
+}
+
+function distortion({ harmonics, residualMeanSquare }: HarmonicFit): {
+  fundamental: { amplitude: number; phaseRad: number };
+  voltageRms: number;
+  thdPercent: number;
+  thdPlusNoisePercent: number;
+  harmonics: { order: number; percent: number }[];
+} {
+  const [fundamental, ...upper] = harmonics;
+  if (fundamental === undefined) throw new Error('a harmonic fit always holds the fundamental');
+  const fundamentalSquare = fundamental.amplitude ** 2 / 2;
+  const upperSquare = upper.reduce((sum, { amplitude }) => sum + amplitude ** 2 / 2, 0);
+  return {
+    fundamental,
+    voltageRms: Math.sqrt(fundamentalSquare + upperSquare + residualMeanSquare),
+    thdPercent: 100 * Math.sqrt(upperSquare / fundamentalSquare),
+    thdPlusNoisePercent: 100 * Math.sqrt((upperSquare + residualMeanSquare) / fundamentalSquare),
+    harmonics: harmonics.map(({ order, amplitude }) => ({ order, percent: (100 * amplitude) / fundamental.amplitude })),
+  };
+}
+
+function verdictOf(thdPercent: number, limitThdPercent: number, flat: boolean): TraceVerdict {
+  if (thdPercent > limitThdPercent) return flat ? 'clipped' : 'distorted';
+  return flat && thdPercent > limitThdPercent / 3 ? 'onset' : 'clean';
+}
+
+/** True where the capture sits on its own rails for longer than the crest of a sine that just reaches them. */
+function touchesRails(samples: Float64Array, railVolt: number, slack: number): boolean {
+  const rail = railVolt * (1 - slack);
+  let touching = 0;
+  for (let n = 0; n < samples.length; n += 1) if (Math.abs(samples[n] as number) >= rail) touching += 1;
+  const crestShare = (2 * Math.acos(1 - slack)) / Math.PI;
+  return touching > 3 && touching / samples.length > 1.5 * crestShare;
+}
+
+/** Smallest step between neighbouring samples at the start of the record: the recorder's own resolution, or 0 for a constant. */
+function smallestStep(samples: Float64Array): number {
+  const end = Math.min(samples.length, 4096);
+  let smallest = Infinity;
+  for (let n = 1; n < end; n += 1) {
+    const step = Math.abs((samples[n] as number) - (samples[n - 1] as number));
+    if (step > 0 && step < smallest) smallest = step;
+  }
+  return Number.isFinite(smallest) ? smallest : 0;
+}
+
+function relations(capture: Capture, channels: ChannelAnalysis[]): ChannelRelation[] {
+  const [first, ...later] = channels;
+  const firstFit = first?.fit;
+  if (first === undefined || firstFit === undefined) return [];
+  return later.flatMap((channel, i) => {
+    const samples = capture.channels[i + 1]?.samples;
+    if (channel.fit === undefined || samples === undefined) return [];
+    // At the first channel's frequency: two fits of their own would drift apart over the record.
+    const same = fitHarmonics(samples, capture.sampleRateHz, firstFit.frequencyHz).harmonics[0];
+    if (same === undefined || same.amplitude === 0) return [];
+    const phaseDeg = halfOpenDeg((wrapRad(same.phaseRad - firstFit.phaseRad) * 180) / Math.PI);
+    const distance = Math.abs(phaseDeg);
+    return [
+      {
+        from: first.name,
+        to: channel.name,
+        phaseDeg,
+        delaySecond: phaseDeg === 0 ? 0 : -phaseDeg / (360 * firstFit.frequencyHz),
+        polarity: distance <= 30 ? ('same' as const) : distance >= 150 ? ('inverted' as const) : ('unclear' as const),
+        gainDb: voltageRatioDb(same.amplitude, firstFit.amplitudeVolt),
+      },
+    ];
+  });
+}
+
+const halfOpenDeg = (deg: number): number => (deg <= -180 ? deg + 360 : deg);

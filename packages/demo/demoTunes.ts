@@ -1,0 +1,180 @@
+import { conditionsNow, DEFAULT_RULES, stepsOf, voltageFactor, type Chain, type Reading, type ReadingKind, type Step, type StepMark, type TuneSettings } from '@yield/core';
+import { simulatedMeter, simulatedScope } from '../instruments.ts';
+import { seededRandom, type Random } from '../random.ts';
+import { channelPhysics, outputWaveform, waveformRms, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
+import { CAMPER_TRAILER, LIBRARY_BUS, SCHOOL_CAR, WORKSHOP_METER } from './demoChains.ts';
+
+export interface DemoTune {
+  id: string;
+  name: string;
+  vehicle: string;
+  settings: TuneSettings;
+  chain: Chain;
+  readings: Reading[];
+  marks: StepMark[];
+  /** captures as the simulated scope wrote them; the server analyses them like any other */
+  captures: { id: string; stepId: string; fileName: string; text: string; takenAt: string }[];
+}
+
+const MINUTE_MS = 60_000;
+
+/**
+ * Three jobs of a made-up workshop at different stages, with figures read off the simulated bench.
+ *
+ * @param nowMs - the present, in milliseconds since 1970; the readings lie in the days before
+ */
+export async function demoTunes(nowMs: number): Promise<DemoTune[]> {
+  return [await libraryBus(nowMs), await schoolCar(nowMs), camperTrailer()];
+}
+
+function settings(toneLevelDbfs: number): TuneSettings {
+  return { rules: { ...DEFAULT_RULES, toneLevelDbfs }, meter: WORKSHOP_METER };
+}
+
+/** Gains set but one, the first proofs done. */
+async function libraryBus(nowMs: number): Promise<DemoTune> {
+  const tune: DemoTune = {
+    id: '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001',
+    name: 'Mobile library bus',
+    vehicle: 'Seven-metre bus, reading corner in the rear, 12 V',
+    settings: settings(-3),
+    chain: LIBRARY_BUS,
+    readings: [],
+    marks: [],
+    captures: [],
+  };
+  const bench = new DemoBench(tune, nowMs - 2 * 24 * 60 * MINUTE_MS);
+  for (const channelId of ['front-left', 'front-right', 'reading-left']) {
+    await bench.readGain(channelId, -2.1);
+    await bench.readGain(channelId, 0);
+  }
+  await bench.readGain('reading-right', -0.9);
+  await bench.prove('front-left', 0);
+  await bench.prove('front-right', 0);
+  return tune;
+}
+
+/** All gains set, but the bass channel was driven too far: its capture is clipped. */
+async function schoolCar(nowMs: number): Promise<DemoTune> {
+  const tune: DemoTune = {
+    id: '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0002',
+    name: 'Driving-school car',
+    vehicle: 'Small hatchback, dual controls',
+    settings: settings(0),
+    chain: SCHOOL_CAR,
+    readings: [],
+    marks: [],
+    captures: [],
+  };
+  const bench = new DemoBench(tune, nowMs - 26 * 60 * MINUTE_MS);
+  for (const channelId of ['left', 'right', 'boot']) await bench.readGain(channelId, 0);
+  await bench.prove('left', 0);
+  await bench.prove('boot', 2.2);
+  return tune;
+}
+
+function camperTrailer(): DemoTune {
+  return {
+    id: '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0003',
+    name: 'Camper trailer',
+    vehicle: 'Trailer with awning speakers, own battery',
+    settings: settings(0),
+    chain: CAMPER_TRAILER,
+    readings: [],
+    marks: [],
+    captures: [],
+  };
+}
+
+/** Turns the knobs of the simulated vehicle and writes down what its instruments show. */
+class DemoBench {
+  private readonly tune: DemoTune;
+  private readonly random: Random;
+  private readonly steps: Step[];
+  private clockMs: number;
+  private serial = 0;
+
+  constructor(tune: DemoTune, startMs: number) {
+    this.tune = tune;
+    this.random = seededRandom(tune.id);
+    this.steps = stepsOf(tune.chain, tune.settings.rules);
+    this.clockMs = startMs;
+  }
+
+  /** Sets a channel's gain, off the target by so many decibels, and reads it without load. */
+  async readGain(channelId: string, offDb: number): Promise<void> {
+    const step = this.step('gain', channelId);
+    const { physics, bench } = this.bench(step, offDb, false);
+    await this.read(step, 'gain-voltage', physics, bench);
+    this.mark(step, ['filters', 'volume', 'drivers-off']);
+  }
+
+  /** Reads voltage and captures the trace under load. */
+  async prove(channelId: string, offDb: number): Promise<void> {
+    const step = this.step('proof', channelId);
+    const { physics, bench } = this.bench(step, offDb, true);
+    await this.read(step, 'loaded-voltage', physics, bench);
+    const scope = simulatedScope(() => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }), this.random);
+    const { text } = await scope.capture();
+    this.tune.captures.push({ id: this.nextId(), stepId: step.id, fileName: `${channelId}-loaded.csv`, text, takenAt: this.tick() });
+    this.mark(step, ['filters', 'volume', 'load-on']);
+  }
+
+  private async read(step: Step, kind: ReadingKind, physics: ChannelPhysics, bench: BenchSettings): Promise<void> {
+    const meter = simulatedMeter(() => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }), this.tune.settings.meter, this.random);
+    const { display } = await meter.read();
+    const decimals = display.split('.')[1]?.length ?? 0;
+    this.tune.readings.push({
+      id: this.nextId(),
+      stepId: step.id,
+      kind,
+      value: Number(display),
+      resolution: 10 ** -decimals,
+      conditions: conditionsNow(step, this.tune.chain, this.tune.settings.rules),
+      takenAt: this.tick(),
+    });
+  }
+
+  private step(kind: Step['kind'], channelId: string): Step {
+    const step = this.steps.find((s) => s.kind === kind && s.channel.id === channelId);
+    if (step === undefined) throw new Error(`no such channel in the demo: ${channelId}`);
+    return step;
+  }
+
+  private bench(step: Step, offDb: number, loadConnected: boolean): { physics: ChannelPhysics; bench: BenchSettings } {
+    const physics = channelPhysics(this.tune.chain, step.channel, this.tune.id);
+    const { rules } = this.tune.settings;
+    const bench: BenchSettings = {
+      volume: this.tune.chain.source.workingVolume,
+      knob: 0.5,
+      loadConnected,
+      toneHz: step.toneHz,
+      toneLevelDbfs: rules.toneLevelDbfs,
+      supplyVolt: 13.8,
+    };
+    const wanted = (step.target?.settingVoltage ?? 1) * voltageFactor(offDb);
+    return { physics, bench: { ...bench, knob: knobFor(wanted, physics, { ...bench, loadConnected: false }) } };
+  }
+
+  private mark(step: Step, checks: string[]): void {
+    if (!this.tune.marks.some(({ stepId }) => stepId === step.id)) this.tune.marks.push({ stepId: step.id, checks });
+  }
+
+  private tick(): string {
+    this.clockMs += 3 * MINUTE_MS;
+    return new Date(this.clockMs).toISOString();
+  }
+
+  private nextId(): string {
+    this.serial += 1;
+    return `${this.tune.id.slice(0, -4)}${this.tune.id.slice(-1)}${this.serial.toString().padStart(3, '0')}`;
+  }
+}
+
+/** The knob position that gives a voltage without clipping in the way: the gain is even in decibels over the knob. */
+function knobFor(wantedRms: number, physics: ChannelPhysics, bench: BenchSettings): number {
+  const unlimited = { ...physics, railVolt: Infinity, limiting: 'hard' as const };
+  const atLowest = waveformRms(outputWaveform(unlimited, { ...bench, knob: 0 }), bench.toneHz);
+  const knob = Math.log(wantedRms / atLowest) / Math.log(physics.highestGain / physics.lowestGain);
+  return Math.max(0, Math.min(1, knob));
+}
