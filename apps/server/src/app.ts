@@ -1,0 +1,74 @@
+import { openApiDocument } from '@yield/contract';
+import compression from 'compression';
+import express, { type Express } from 'express';
+import helmet from 'helmet';
+import path from 'node:path';
+import type { DataSource } from 'typeorm';
+import { Problem, problemHandler } from './problem.ts';
+import { calcRoutes } from './routes/calcRoutes.ts';
+import { traceRoutes } from './routes/traceRoutes.ts';
+import { tuneRoutes } from './routes/tuneRoutes.ts';
+import type { ServerSettings } from './settings.ts';
+import { loadDemo } from './store/loadDemo.ts';
+import { tuneStore } from './store/tuneStore.ts';
+import type { TraceWorkers } from './traces/traceWorkers.ts';
+
+/** The whole HTTP interface over a connected database, and the built web application where there is one. */
+export function newApp(settings: ServerSettings, dataSource: DataSource, workers: TraceWorkers): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          // ApexCharts sets inline styles on its drawing.
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:'],
+          mediaSrc: ["'self'", 'blob:'],
+          connectSrc: ["'self'"],
+          objectSrc: ["'none'"],
+          baseUri: ["'none'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      // Served over plain HTTP on loopback: forcing HTTPS would lock the browser out.
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(compression());
+
+  const store = tuneStore(dataSource);
+  app.get('/api/v1/health', async (_request, response) => {
+    await dataSource.query('SELECT 1');
+    response.json({ status: 'ok' });
+  });
+  app.get('/api/v1/openapi.json', (_request, response) => {
+    response.json(openApiDocument());
+  });
+  app.use('/api/v1/calc', calcRoutes(settings, workers));
+  app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, store, workers));
+  app.use('/api/v1/tunes', tuneRoutes(settings, store));
+  app.post('/api/v1/demo', async (_request, response) => {
+    response.json({ added: await loadDemo(dataSource, workers, new Date()) });
+  });
+  app.use('/api', (request) => {
+    throw new Problem(404, 'Not found', `There is nothing at ${request.originalUrl}. GET /api/v1/openapi.json lists what there is.`);
+  });
+
+  if (settings.webFolder !== undefined) serveWeb(app, settings.webFolder);
+  app.use(problemHandler((error) => console.error(error)));
+  return app;
+}
+
+/** Hashed assets may be kept for good; the page itself is asked for anew, so that an update is seen. */
+function serveWeb(app: Express, folder: string): void {
+  app.use('/assets', express.static(path.join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+  app.use(express.static(folder, { index: false }));
+  app.get('/{*path}', (_request, response) => {
+    response.sendFile('index.html', { root: folder, cacheControl: false });
+  });
+}

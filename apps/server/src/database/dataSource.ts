@@ -1,0 +1,36 @@
+import { DataSource } from 'typeorm';
+import { ENTITIES } from './entities.ts';
+import { Foundations1700000000001 } from './migrations/1700000000001-foundations.ts';
+
+/** Any number that no other program on the same database uses; it only has to be the same for all servers of this one. */
+const MIGRATION_LOCK = 46_200_001;
+
+export function newDataSource(databaseUrl: string): DataSource {
+  return new DataSource({
+    type: 'postgres',
+    url: databaseUrl,
+    entities: ENTITIES,
+    migrations: [Foundations1700000000001],
+    synchronize: false,
+    installExtensions: false,
+    // A stopped database must be answered at once, so that the browser keeps what was sent.
+    connectTimeoutMS: 3000,
+    extra: { max: 10 },
+  });
+}
+
+/** Brings the schema up to date. Several servers may start at once: the lock lets one of them do it. */
+export async function migrate(dataSource: DataSource): Promise<void> {
+  const runner = dataSource.createQueryRunner();
+  await runner.connect();
+  try {
+    await runner.query('SELECT pg_advisory_lock($1)', [MIGRATION_LOCK]);
+    try {
+      await dataSource.runMigrations({ transaction: 'all' });
+    } finally {
+      await runner.query('SELECT pg_advisory_unlock($1)', [MIGRATION_LOCK]);
+    }
+  } finally {
+    await runner.release();
+  }
+}

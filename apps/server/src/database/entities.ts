@@ -1,0 +1,153 @@
+import type { Chain, Conditions, ReadingKind, TraceAnalysis, TuneSettings } from '@yield/core';
+import { EntitySchema } from 'typeorm';
+
+export interface TuneRow {
+  id: string;
+  name: string;
+  vehicle: string;
+  settings: TuneSettings;
+  version: number;
+  createdAt: Date;
+  updatedAt: Date;
+  /** put away, and can be restored */
+  deletedAt: Date | null;
+}
+
+export interface ChainRow {
+  tuneId: string;
+  body: Chain;
+  version: number;
+}
+
+/** Append-only: after the insert only the two fields of voiding are ever written. */
+export interface ReadingRow {
+  id: string;
+  tuneId: string;
+  stepId: string;
+  kind: ReadingKind;
+  value: number;
+  resolution: number;
+  conditions: Conditions;
+  takenAt: Date;
+  storedAt: Date;
+  voidedAt: Date | null;
+  voidedReason: string | null;
+}
+
+export interface TraceRow {
+  id: string;
+  tuneId: string;
+  stepId: string;
+  fileName: string;
+  contentType: string;
+  /** the file as it came; never selected by default */
+  bytes: Buffer;
+  byteLength: number;
+  sha256: string;
+  channelIndex: number;
+  fullScaleVolt: number | null;
+  probe: number | null;
+  analysis: TraceAnalysis;
+  analysisVersion: number;
+  conditions: Conditions;
+  takenAt: Date;
+  storedAt: Date;
+  voidedAt: Date | null;
+  voidedReason: string | null;
+}
+
+export interface MarkRow {
+  tuneId: string;
+  stepId: string;
+  checks: string[];
+  skippedReason: string | null;
+  version: number;
+}
+
+const instant = (nullable = false) => ({ type: 'timestamp with time zone', precision: 3, nullable }) as const;
+const stored = { type: 'timestamp with time zone', precision: 3, createDate: true } as const;
+
+export const TuneEntity = new EntitySchema<TuneRow>({
+  name: 'tune',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    name: { type: 'text' },
+    vehicle: { type: 'text' },
+    settings: { type: 'jsonb' },
+    version: { type: 'integer', version: true },
+    createdAt: { ...stored, name: 'created_at' },
+    updatedAt: { type: 'timestamp with time zone', precision: 3, updateDate: true, name: 'updated_at' },
+    deletedAt: { ...instant(true), name: 'deleted_at' },
+  },
+});
+
+const tuneKey = { type: 'many-to-one', target: 'tune', onDelete: 'CASCADE' } as const;
+
+export const ChainEntity = new EntitySchema<ChainRow & { tune?: TuneRow }>({
+  name: 'chain',
+  columns: {
+    tuneId: { type: 'uuid', primary: true, name: 'tune_id' },
+    body: { type: 'jsonb' },
+    version: { type: 'integer', version: true },
+  },
+  relations: { tune: { ...tuneKey, joinColumn: { name: 'tune_id', foreignKeyConstraintName: 'chain_tune_fk' } } },
+});
+
+export const ReadingEntity = new EntitySchema<ReadingRow & { tune?: TuneRow }>({
+  name: 'reading',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    tuneId: { type: 'uuid', name: 'tune_id' },
+    stepId: { type: 'text', name: 'step_id' },
+    kind: { type: 'text' },
+    value: { type: 'double precision' },
+    resolution: { type: 'double precision' },
+    conditions: { type: 'jsonb' },
+    takenAt: { ...instant(), name: 'taken_at' },
+    storedAt: { ...stored, name: 'stored_at' },
+    voidedAt: { ...instant(true), name: 'voided_at' },
+    voidedReason: { type: 'text', nullable: true, name: 'voided_reason' },
+  },
+  indices: [{ name: 'reading_tune', columns: ['tuneId', 'takenAt'] }],
+  relations: { tune: { ...tuneKey, joinColumn: { name: 'tune_id', foreignKeyConstraintName: 'reading_tune_fk' } } },
+});
+
+export const TraceEntity = new EntitySchema<TraceRow & { tune?: TuneRow }>({
+  name: 'trace',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    tuneId: { type: 'uuid', name: 'tune_id' },
+    stepId: { type: 'text', name: 'step_id' },
+    fileName: { type: 'text', name: 'file_name' },
+    contentType: { type: 'text', name: 'content_type' },
+    bytes: { type: 'bytea', select: false },
+    byteLength: { type: 'integer', name: 'byte_length' },
+    sha256: { type: 'text' },
+    channelIndex: { type: 'integer', name: 'channel_index' },
+    fullScaleVolt: { type: 'double precision', nullable: true, name: 'full_scale_volt' },
+    probe: { type: 'double precision', nullable: true },
+    analysis: { type: 'jsonb' },
+    analysisVersion: { type: 'integer', name: 'analysis_version' },
+    conditions: { type: 'jsonb' },
+    takenAt: { ...instant(), name: 'taken_at' },
+    storedAt: { ...stored, name: 'stored_at' },
+    voidedAt: { ...instant(true), name: 'voided_at' },
+    voidedReason: { type: 'text', nullable: true, name: 'voided_reason' },
+  },
+  indices: [{ name: 'trace_tune', columns: ['tuneId', 'takenAt'] }],
+  relations: { tune: { ...tuneKey, joinColumn: { name: 'tune_id', foreignKeyConstraintName: 'trace_tune_fk' } } },
+});
+
+export const MarkEntity = new EntitySchema<MarkRow & { tune?: TuneRow }>({
+  name: 'mark',
+  columns: {
+    tuneId: { type: 'uuid', primary: true, name: 'tune_id' },
+    stepId: { type: 'text', primary: true, name: 'step_id' },
+    checks: { type: 'jsonb' },
+    skippedReason: { type: 'text', nullable: true, name: 'skipped_reason' },
+    version: { type: 'integer', version: true },
+  },
+  relations: { tune: { ...tuneKey, joinColumn: { name: 'tune_id', foreignKeyConstraintName: 'mark_tune_fk' } } },
+});
+
+export const ENTITIES = [TuneEntity, ChainEntity, ReadingEntity, TraceEntity, MarkEntity];

@@ -1,0 +1,52 @@
+import { NewReadingSchema, NewTuneSchema, SaveChainSchema, SaveMarkSchema, SaveTuneSchema, VoidSchema } from '@yield/contract';
+import { chainFaults } from '@yield/core';
+import express, { Router } from 'express';
+import { faulty } from '../problem.ts';
+import { bodyOf, idOf } from '../requests.ts';
+import type { ServerSettings } from '../settings.ts';
+import type { TuneStore } from '../store/tuneStore.ts';
+
+/** Tunes, their chains, readings and marks. */
+export function tuneRoutes(settings: ServerSettings, store: TuneStore): Router {
+  const router = Router();
+  router.use(express.json({ limit: settings.jsonLimitBytes, strict: false }));
+
+  router.get('/', async (_request, response) => {
+    response.json(await store.list());
+  });
+  router.post('/', async (request, response) => {
+    response.status(201).json(await store.create(bodyOf(NewTuneSchema, request)));
+  });
+  router.get('/:tuneId', async (request, response) => {
+    response.json(await store.read(idOf(request, 'tuneId')));
+  });
+  router.put('/:tuneId', async (request, response) => {
+    response.json(await store.save(idOf(request, 'tuneId'), bodyOf(SaveTuneSchema, request)));
+  });
+  router.delete('/:tuneId', async (request, response) => {
+    await store.putAway(idOf(request, 'tuneId'));
+    response.status(204).end();
+  });
+  router.post('/:tuneId/restore', async (request, response) => {
+    await store.restore(idOf(request, 'tuneId'));
+    response.status(204).end();
+  });
+  router.put('/:tuneId/chain', async (request, response) => {
+    const body = bodyOf(SaveChainSchema, request);
+    const faults = chainFaults(body.chain).map((fault) => ({ ...fault, pointer: `/chain${fault.pointer}` }));
+    if (faults.length > 0) throw faulty(faults);
+    response.json(await store.saveChain(idOf(request, 'tuneId'), body));
+  });
+  router.put('/:tuneId/readings/:readingId', async (request, response) => {
+    const outcome = await store.saveReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), bodyOf(NewReadingSchema, request));
+    response.status(outcome === 'stored' ? 201 : 200).json({ outcome });
+  });
+  router.post('/:tuneId/readings/:readingId/void', async (request, response) => {
+    await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), bodyOf(VoidSchema, request).reason);
+    response.status(204).end();
+  });
+  router.put('/:tuneId/marks/:stepId', async (request, response) => {
+    response.json(await store.saveMark(idOf(request, 'tuneId'), request.params.stepId, bodyOf(SaveMarkSchema, request)));
+  });
+  return router;
+}

@@ -1,0 +1,28 @@
+import { CoreError, type TraceAnalysis } from '@yield/core';
+import { Piscina } from 'piscina';
+import type { TraceTask, TraceTaskResult } from './traceTask.ts';
+
+export interface TraceWorkers {
+  /** @throws {CoreError} as `readCapture` and `analyseTrace` do */
+  analyse(bytes: Uint8Array, options: TraceTask['options']): Promise<TraceAnalysis>;
+  close(): Promise<void>;
+}
+
+/** Threads that analyse captures, so that the server keeps answering meanwhile. */
+export function startTraceWorkers(): TraceWorkers {
+  const fromSource = import.meta.url.endsWith('.ts');
+  const pool = new Piscina<TraceTask, TraceTaskResult>({
+    filename: new URL(fromSource ? './traceTask.ts' : './traceTask.js', import.meta.url).href,
+    maxThreads: 2,
+    ...(fromSource ? { execArgv: ['--import', 'tsx'] } : {}),
+  });
+  return {
+    analyse: async (bytes, options) => {
+      // The caller keeps its bytes to store them, so the worker gets a copy.
+      const result = await pool.run({ bytes, options });
+      if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
+      return result.analysis;
+    },
+    close: () => pool.destroy(),
+  };
+}

@@ -1,0 +1,4 @@
+export * from './openapi.ts';
+export * from './operations.ts';
+export * from './schemas/calculations.ts';
+export * from './schemas/records.ts';

@@ -1,0 +1,55 @@
+import { Type } from 'typebox';
+import { OPERATIONS, type Operation } from './operations.ts';
+
+const Problem = Type.Object({
+  type: Type.String(),
+  title: Type.String(),
+  status: Type.Integer(),
+  detail: Type.String(),
+  errors: Type.Array(Type.Object({ pointer: Type.String(), message: Type.String() })),
+});
+
+/** The OpenAPI 3.1 document of the HTTP interface, made from the same list that the server routes by. */
+export function openApiDocument(): object {
+  const paths: Record<string, Record<string, object>> = {};
+  for (const operation of OPERATIONS) {
+    paths[`/api/v1${operation.path}`] ??= {};
+    paths[`/api/v1${operation.path}`]![operation.method] = describe(operation);
+  }
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Yield',
+      version: '1',
+      description:
+        'Units are SI and stand in the name. Voltages and currents are RMS unless the name says peak. Faults are application/problem+json with a JSON Pointer for each.',
+    },
+    paths,
+    components: { schemas: { Problem } },
+  };
+}
+
+function describe(operation: Operation): object {
+  const names = [...operation.path.matchAll(/\{(\w+)\}/g)].map((match) => match[1] ?? '');
+  const query = operation.query as { properties?: Record<string, object>; required?: string[] } | undefined;
+  const content = {
+    ...(operation.body === undefined ? {} : { 'application/json': { schema: operation.body } }),
+    ...Object.fromEntries((operation.rawTypes ?? []).map((type) => [type, { schema: { type: 'string', format: 'binary' } }])),
+  };
+  return {
+    operationId: operation.id,
+    summary: operation.summary,
+    parameters: [
+      ...names.map((name) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
+      ...Object.entries(query?.properties ?? {}).map(([name, schema]) => ({ name, in: 'query', required: query?.required?.includes(name) ?? false, schema })),
+    ],
+    ...(Object.keys(content).length === 0 ? {} : { requestBody: { required: true, content } }),
+    responses: {
+      '200': {
+        description: 'done',
+        ...(operation.answer === undefined ? {} : { content: { 'application/json': { schema: operation.answer } } }),
+      },
+      default: { description: 'a problem', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } },
+    },
+  };
+}

@@ -1,0 +1,58 @@
+import type { TSchema } from 'typebox';
+import * as calc from './schemas/calculations.ts';
+import * as records from './schemas/records.ts';
+
+/** One call of the HTTP interface, as server, documentation and validators share it. */
+export interface Operation {
+  id: string;
+  method: 'get' | 'post' | 'put' | 'delete';
+  /** with {parameters} in braces, below /api/v1 */
+  path: string;
+  summary: string;
+  query?: TSchema;
+  /** JSON body */
+  body?: TSchema;
+  /** raw bodies that are taken as well, or instead */
+  rawTypes?: readonly string[];
+  answer?: TSchema;
+}
+
+export const RAW_CAPTURE_TYPES = ['text/csv', 'text/plain', 'audio/wav', 'audio/x-wav', 'audio/wave', 'application/octet-stream'] as const;
+
+const operations = {
+  health: { method: 'get', path: '/health', summary: 'Is the server up, and does it reach its database' },
+  hookup: { method: 'post', path: '/calc/hookup', summary: 'What each amplifier channel sees', body: calc.HookupRequest, answer: calc.HookupAnswer },
+  targetVoltage: { method: 'post', path: '/calc/target-voltage', summary: 'What the meter should read', body: calc.TargetVoltageRequest, answer: calc.TargetVoltageAnswer },
+  deliveredPower: { method: 'post', path: '/calc/delivered-power', summary: 'What reaches the load', body: calc.DeliveredPowerRequest, answer: calc.DeliveredPowerAnswer },
+  sag: { method: 'post', path: '/calc/sag', summary: 'Loaded against unloaded', body: calc.SagRequest, answer: calc.SagAnswer },
+  trace: {
+    method: 'post',
+    path: '/calc/trace',
+    summary: 'What a scope or sound-card capture shows',
+    query: calc.TraceQuery,
+    body: calc.TraceJsonRequest,
+    rawTypes: RAW_CAPTURE_TYPES,
+    answer: calc.TraceAnswer,
+  },
+  listTunes: { method: 'get', path: '/tunes', summary: 'All tunes, with what is next and what needs attention' },
+  createTune: { method: 'post', path: '/tunes', summary: 'A new tune with an empty chain', body: records.NewTuneSchema },
+  readTune: { method: 'get', path: '/tunes/{tuneId}', summary: 'A tune with its chain, readings, traces and marks' },
+  saveTune: { method: 'put', path: '/tunes/{tuneId}', summary: 'Change name, vehicle, house rules or meter', body: records.SaveTuneSchema },
+  deleteTune: { method: 'delete', path: '/tunes/{tuneId}', summary: 'Put a tune away; it can be restored' },
+  restoreTune: { method: 'post', path: '/tunes/{tuneId}/restore', summary: 'Bring a tune back that was put away' },
+  saveChain: { method: 'put', path: '/tunes/{tuneId}/chain', summary: 'Change the chain', body: records.SaveChainSchema },
+  saveReading: { method: 'put', path: '/tunes/{tuneId}/readings/{readingId}', summary: 'Store a reading; sending it twice stores it once', body: records.NewReadingSchema },
+  voidReading: { method: 'post', path: '/tunes/{tuneId}/readings/{readingId}/void', summary: 'Void a reading with a reason', body: records.VoidSchema },
+  saveMark: { method: 'put', path: '/tunes/{tuneId}/marks/{stepId}', summary: 'Tick checks of a step, or skip it with a reason', body: records.SaveMarkSchema },
+  saveTrace: { method: 'put', path: '/tunes/{tuneId}/traces/{traceId}', summary: 'Store a capture as it is and analyse it', query: records.TraceUploadQuery, rawTypes: RAW_CAPTURE_TYPES },
+  voidTrace: { method: 'post', path: '/tunes/{tuneId}/traces/{traceId}/void', summary: 'Void a capture with a reason', body: records.VoidSchema },
+  readTraceFile: { method: 'get', path: '/tunes/{tuneId}/traces/{traceId}/file', summary: 'The original bytes of a capture' },
+  loadDemo: { method: 'post', path: '/demo', summary: 'Load the demo tunes that are not there' },
+} satisfies Record<string, Omit<Operation, 'id'>>;
+
+export type OperationId = keyof typeof operations;
+
+export const OPERATIONS: readonly (Operation & { id: OperationId })[] = Object.entries(operations).map(([id, operation]) => ({
+  id: id as OperationId,
+  ...operation,
+}));

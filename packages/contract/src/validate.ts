@@ -1,0 +1,85 @@
+import type { Fault } from '@yield/core';
+import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
+import addFormats from 'ajv-formats';
+import type { Static, TSchema } from 'typebox';
+
+export type Validation<T> = { kind: 'valid'; value: T } | { kind: 'faulty'; faults: Fault[] };
+
+const bodies = newAjv(false);
+/** Query values arrive as text: "50" is let in as 50, "x" is not. */
+const queries = newAjv(true);
+const compiled = new Map<TSchema, ValidateFunction>();
+
+/** Checks a JSON body against its schema; faults speak in a tuner's words and point at the faulty field itself. */
+export function validateBody<T extends TSchema>(schema: T, value: unknown): Validation<Static<T>> {
+  return run<T>(bodies, schema, value);
+}
+
+/** Checks query parameters, with text turned into numbers where the schema wants numbers. */
+export function validateQuery<T extends TSchema>(schema: T, value: Record<string, unknown>): Validation<Static<T>> {
+  return run<T>(queries, schema, { ...value });
+}
+
+function newAjv(coerceTypes: boolean): Ajv {
+  const ajv = new Ajv({ allErrors: true, verbose: true, strict: true, coerceTypes });
+  addFormats.default(ajv);
+  ajv.addKeyword('unit');
+  return ajv;
+}
+
+function run<T extends TSchema>(ajv: Ajv, schema: T, value: unknown): Validation<Static<T>> {
+  let validate = compiled.get(schema);
+  if (validate === undefined) {
+    validate = ajv.compile(schema);
+    compiled.set(schema, validate);
+  }
+  if (validate(value)) return { kind: 'valid', value: value as Static<T> };
+  return { kind: 'faulty', faults: (validate.errors ?? []).map(faultOf) };
+}
+
+interface Words {
+  title?: string;
+  unit?: string;
+  properties?: Record<string, Words>;
+}
+
+function faultOf(error: ErrorObject): Fault {
+  const { instancePath, keyword } = error;
+  const params = error.params as Record<string, unknown>;
+  const parent = (error.parentSchema ?? {}) as Words;
+  const what = parent.title ?? 'this field';
+  const bound = `${String(params.limit)}${parent.unit === undefined || parent.unit === '' ? '' : ` ${parent.unit}`}`;
+  switch (keyword) {
+    case 'required': {
+      const missing = String(params.missingProperty);
+      return { pointer: `${instancePath}/${missing}`, message: `${parent.properties?.[missing]?.title ?? missing} is missing` };
+    }
+    case 'additionalProperties': {
+      const extra = String(params.additionalProperty);
+      const known = Object.keys(parent.properties ?? {}).join(', ');
+      return { pointer: `${instancePath}/${escapePointer(extra)}`, message: `“${extra}” is not a field here; the fields are ${known}` };
+    }
+    case 'type':
+      return { pointer: instancePath, message: `${what} must be ${article(String(params.type))}` };
+    case 'exclusiveMinimum':
+      return { pointer: instancePath, message: `${what} must be above ${bound}` };
+    case 'minimum':
+      return { pointer: instancePath, message: `${what} must be at least ${bound}` };
+    case 'maximum':
+      return { pointer: instancePath, message: `${what} must be at most ${bound}` };
+    case 'enum':
+      return { pointer: instancePath, message: `${what} must be one of ${(params.allowedValues as unknown[]).join(', ')}` };
+    case 'minLength':
+    case 'pattern':
+      return { pointer: instancePath, message: `${what} must not be empty or oddly formed` };
+    case 'maxLength':
+    case 'maxItems':
+      return { pointer: instancePath, message: `${what} is too long: at most ${String(params.limit)}` };
+    default:
+      return { pointer: instancePath, message: `${what} ${error.message ?? 'is not valid'}` };
+  }
+}
+
+const article = (type: string): string => (type === 'object' ? 'an object' : type === 'array' ? 'a list' : type === 'integer' ? 'a whole number' : `a ${type}`);
+
+const escapePointer = (segment: string): string => segment.replaceAll('~', '~0').replaceAll('/', '~1');

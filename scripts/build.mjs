@@ -1,0 +1,32 @@
+// Builds server and web application. npm packages stay outside the server's bundle; the workspaces go into it.
+import { build } from 'esbuild';
+import { rmSync } from 'node:fs';
+import path from 'node:path';
+import { ROOT } from './lib/project.mjs';
+import { run } from './lib/run.mjs';
+
+const outdir = path.join(ROOT, 'apps/server/dist');
+rmSync(outdir, { recursive: true, force: true });
+
+const packagesStayOutside = {
+  name: 'packages-stay-outside',
+  setup(setup) {
+    setup.onResolve({ filter: /^[^./]/ }, ({ kind, path: name }) =>
+      kind === 'entry-point' || name.startsWith('@yield/') ? undefined : { path: name, external: true },
+    );
+  },
+};
+
+await build({
+  entryPoints: { main: path.join(ROOT, 'apps/server/src/main.ts'), traceTask: path.join(ROOT, 'apps/server/src/traces/traceTask.ts') },
+  outdir,
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  sourcemap: true,
+  logLevel: 'warning',
+  absWorkingDir: ROOT,
+  plugins: [packagesStayOutside],
+});
+await run('npm', ['run', '--silent', 'build', '--workspace', 'apps/web'], { cwd: ROOT });

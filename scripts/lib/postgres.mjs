@@ -1,0 +1,159 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { chmodSync, chownSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { installDebianPackage } from './packages.mjs';
+import { anyFreePort } from './ports.mjs';
+import { isRoot, run, succeeds } from './run.mjs';
+
+// A private cluster on loopback. PostgreSQL refuses to run as root, so root hands every call to the distribution's own user.
+const HOST = '127.0.0.1';
+const SERVER_USER = 'postgres';
+const DATABASE_USER = 'yield';
+const VERSIONS_FOLDER = '/usr/lib/postgresql';
+
+/** Folder of PostgreSQL's programs, installed first where it may be. */
+export async function postgresPrograms() {
+  const found = findPrograms();
+  if (found !== null) return found;
+  await installDebianPackage('postgresql', 'PostgreSQL');
+  const installed = findPrograms();
+  if (installed === null) throw new Error(`PostgreSQL was installed, but its programs are not below ${VERSIONS_FOLDER}.`);
+  return installed;
+}
+
+function findPrograms() {
+  const versions = existsSync(VERSIONS_FOLDER) ? readdirSync(VERSIONS_FOLDER).map(Number).filter(Number.isFinite).sort((a, b) => b - a) : [];
+  const folders = [...versions.map((version) => path.join(VERSIONS_FOLDER, String(version), 'bin')), ...(process.env.PATH ?? '').split(path.delimiter)];
+  return folders.find((folder) => folder !== '' && existsSync(path.join(folder, 'initdb')) && existsSync(path.join(folder, 'pg_ctl'))) ?? null;
+}
+
+/**
+ * Starts the private cluster below `home`, or joins the one that runs there already.
+ *
+ * @param options.settings - extra server settings, such as { fsync: 'off' } for tests
+ * @returns { url, urlOf, stop, kill, start }: `stop` leaves the cluster alone while another program is connected to it
+ */
+export async function startCluster(home, { settings = {} } = {}) {
+  const programs = await postgresPrograms();
+  const folder = await usableFolder(home);
+  const data = path.join(folder, 'cluster');
+  const password = await ensureCluster(programs, data);
+
+  let port = await runningPort(programs, data);
+  if (port === null) port = await start(programs, folder, data, settings);
+  const urlOf = (database) => `postgres://${DATABASE_USER}:${password}@${HOST}:${port}/${database}`;
+  const connection = ['-h', HOST, '-p', String(port), '-U', DATABASE_USER];
+  const env = { PGPASSWORD: password };
+  await ensureDatabase(programs, connection, env, 'yield');
+  return {
+    url: urlOf('yield'),
+    urlOf,
+    createDatabase: (name) => run(path.join(programs, 'createdb'), [...connection, name], { env, quiet: true }),
+    stop: async () => {
+      const others = await queried(programs, connection, env, "SELECT count(*) FROM pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()");
+      if (others !== null && Number(others) > 0) return;
+      await asServer(path.join(programs, 'pg_ctl'), ['stop', '-D', data, '-m', 'fast', '-w']).catch(() => undefined);
+    },
+    /** stops it whoever is connected */
+    kill: () => asServer(path.join(programs, 'pg_ctl'), ['stop', '-D', data, '-m', 'immediate', '-w']),
+    /** starts it again on the same port */
+    start: () => start(programs, folder, data, settings, port),
+  };
+}
+
+/** The server's user must be able to enter every folder above the cluster: root's own home is closed to it. */
+async function usableFolder(home) {
+  mkdirSync(home, { recursive: true });
+  if (!isRoot()) return home;
+  const { uid, gid } = await serverIds();
+  const candidates = [home, path.join('/var/lib/yield', createHash('sha256').update(home).digest('hex').slice(0, 12))];
+  for (const folder of candidates) {
+    mkdirSync(folder, { recursive: true });
+    chmodSync(folder, 0o755);
+    chownSync(folder, uid, gid);
+    if (await succeeds('runuser', ['-u', SERVER_USER, '--', 'test', '-w', folder], { cwd: '/' })) {
+      if (folder !== home) console.log(`The database's user cannot enter ${home}; the data is kept in ${folder}.`);
+      return folder;
+    }
+  }
+  throw new Error(`The user ${SERVER_USER} can write neither to ${candidates.join(' nor to ')}. Choose a folder yourself: YIELD_HOME=/srv/yield npm start`);
+}
+
+async function serverIds() {
+  const entry = await run('getent', ['passwd', SERVER_USER], { quiet: true });
+  const [, , uid, gid] = entry.split(':');
+  return { uid: Number(uid), gid: Number(gid) };
+}
+
+/**
+ * Makes the cluster, with its password inside, in a folder beside and moves it into place: a start that was cut short
+ * leaves no half of one, and of two starts at once one wins.
+ */
+async function ensureCluster(programs, data) {
+  const passwordIn = (folder) => path.join(folder, 'yield-password');
+  if (!existsSync(path.join(data, 'PG_VERSION'))) {
+    console.log('Preparing the database (once) …');
+    const fresh = `${data}.new-${process.pid}`;
+    const passwordFile = `${fresh}.password`;
+    writeFileSync(passwordFile, `${randomBytes(18).toString('base64url')}\n`, { mode: 0o600 });
+    if (isRoot()) {
+      const { uid, gid } = await serverIds();
+      chownSync(passwordFile, uid, gid);
+    }
+    await asServer(path.join(programs, 'initdb'), ['-D', fresh, '-U', DATABASE_USER, '--auth=scram-sha-256', `--pwfile=${passwordFile}`, '--encoding=UTF8', '--locale=C.UTF-8']);
+    renameSync(passwordFile, passwordIn(fresh));
+    try {
+      renameSync(fresh, data);
+    } catch (error) {
+      if (!existsSync(path.join(data, 'PG_VERSION'))) throw error;
+      rmSync(fresh, { recursive: true, force: true });
+    }
+  }
+  if (!existsSync(passwordIn(data))) throw new Error(`${data} holds a database without its password file. Move that folder away and start again.`);
+  return readFileSync(passwordIn(data), 'utf8').trim();
+}
+
+/** Port of the cluster that runs on this data folder, or null. */
+async function runningPort(programs, data) {
+  if (!(await serverSucceeds(path.join(programs, 'pg_ctl'), ['status', '-D', data]))) return null;
+  // Root reads the file of another user; an ordinary user owns it.
+  const [, , , port] = readFileSync(path.join(data, 'postmaster.pid'), 'utf8').split('\n');
+  return Number(port);
+}
+
+async function start(programs, folder, data, settings, fixedPort) {
+  const log = path.join(folder, 'database.log');
+  let lastError;
+  for (let attempt = 0; attempt < 3; attempt += 1) {
+    const port = fixedPort ?? (await anyFreePort(HOST));
+    const flags = Object.entries({ listen_addresses: HOST, unix_socket_directories: '', ...settings }).map(([key, value]) => `-c ${key}='${value}'`);
+    try {
+      await asServer(path.join(programs, 'pg_ctl'), ['start', '-D', data, '-w', '-t', '60', '-l', log, '-o', `-p ${port} ${flags.join(' ')}`]);
+      return port;
+    } catch (error) {
+      lastError = error;
+    }
+  }
+  const tail = existsSync(log) ? readFileSync(log, 'utf8').trim().split('\n').slice(-5).join('\n') : '';
+  throw new Error(`The database did not start. Its last words (${log}):\n${tail}\n${lastError?.message ?? ''}`);
+}
+
+async function ensureDatabase(programs, connection, env, name) {
+  const there = await queried(programs, [...connection, '-d', 'postgres'], env, `SELECT 1 FROM pg_database WHERE datname = '${name}'`);
+  if (there === '1') return;
+  await run(path.join(programs, 'createdb'), [...connection, name], { env, quiet: true });
+}
+
+async function queried(programs, connection, env, sql) {
+  const database = connection.includes('-d') ? [] : ['-d', 'postgres'];
+  try {
+    return (await run(path.join(programs, 'psql'), [...connection, ...database, '-XAtc', sql], { env, quiet: true })).trim();
+  } catch {
+    return null;
+  }
+}
+
+// From "/", since the server's user may not be able to enter the folder we are in.
+const asServer = (program, args) => run(...serverCall(program, args), { cwd: '/', quiet: true });
+const serverSucceeds = (program, args) => succeeds(...serverCall(program, args), { cwd: '/' });
+const serverCall = (program, args) => (isRoot() ? ['runuser', ['-u', SERVER_USER, '--', program, ...args]] : [program, args]);
