@@ -1,1 +1,22 @@
-document.getElementById('root')!.textContent='hello'
+import '@fontsource/ibm-plex-sans/latin-400.css';
+import '@fontsource/ibm-plex-sans/latin-500.css';
+import '@fontsource/ibm-plex-sans/latin-600.css';
+import '@fontsource/ibm-plex-sans/greek-400.css';
+import '@fontsource/ibm-plex-sans/greek-500.css';
+import '@fontsource/ibm-plex-sans/greek-600.css';
+import './index.css';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { App } from './app/App.tsx';
+import { newStore } from './store/store.ts';
+
+const root = document.getElementById('root');
+if (root === null) throw new Error('the page has no root element');
+createRoot(root).render(
+  <StrictMode>
+    <Provider store={newStore()}>
+      <App />
+    </Provider>
+  </StrictMode>,
+);

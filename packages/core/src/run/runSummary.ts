@@ -29,7 +29,11 @@ export function runSummary(chain: Chain, settings: TuneSettings, records: RunRec
     counts,
     total: rows.length,
     ...(next === undefined ? {} : { next }),
-    attention: rows.filter(({ status }) => GRAVITY.includes(status)).sort((a, b) => GRAVITY.indexOf(a.status) - GRAVITY.indexOf(b.status)),
+    attention: rows
+      .filter(({ status }) => GRAVITY.includes(status))
+      .sort((a, b) => GRAVITY.indexOf(a.status) - GRAVITY.indexOf(b.status))
+      // A load that is too low stops both steps of its channel: once is enough.
+      .filter(({ words }, i, all) => all.findIndex((other) => other.words === words) === i),
   };
 }
 

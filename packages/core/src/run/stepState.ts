@@ -1,7 +1,7 @@
 import { deliveredPower } from '../gain/deliveredPower.ts';
 import { judgeGain, knobTurns, turnsInWords, type GainAdvice } from '../gain/meter.ts';
 import { sag, type Sag } from '../gain/sag.ts';
-import { voltageFactor } from '../levels/decibels.ts';
+import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
 import { formatQuantity, signedDb } from '../units/formatQuantity.ts';
 import type { Chain } from './chain.ts';
 import type { Reading, StepMark, TraceRecord, TuneSettings } from './records.ts';
@@ -164,6 +164,7 @@ function proofState(step: Step, chain: Chain, settings: TuneSettings, records: R
   const findings = [
     ...(trace === undefined ? [{ grade: 'note', text: 'No capture yet: a voltage alone does not show clipping.', next: 'Drop a capture of the output under load.' } as const] : [traceFinding(trace)]),
     ...(loaded === undefined ? [{ grade: 'note', text: 'No voltage under load yet.', next: 'Read the meter with the load on.' } as const] : []),
+    ...(loaded === undefined || gainReading === undefined ? [] : raisedFinding(loaded, gainReading)),
     ...powerFindings(step, figures),
   ];
   const worst = findings.some((f) => f.grade === 'stop') ? 'stop' : findings.some((f) => f.grade === 'attention') ? 'out-of-tolerance' : 'done';
@@ -187,6 +188,19 @@ function powerFigures(step: Step, settings: TuneSettings, loaded: Reading | unde
     ...(clamp === undefined || delivered.impedanceRiseRatio === undefined ? {} : { impedanceRiseRatio: delivered.impedanceRiseRatio }),
     ...(comparable ? { sag: sag({ unloadedVoltage: gainReading.value, loadedVoltage: loaded.value, loadOhm, predictLoadsOhm: [4, 2, 1].filter((ohm) => ohm !== loadOhm) }) } : {}),
   };
+}
+
+/** A load never lifts the voltage: more of it under load means that the knob was turned in between. */
+function raisedFinding(loaded: Reading, gainReading: Reading): Finding[] {
+  if (gainReading.conditions.load === 'on' || loaded.value <= gainReading.value * voltageFactor(0.1)) return [];
+  const rise = formatQuantity(voltageRatioDb(loaded.value, gainReading.value), 'dB');
+  return [
+    {
+      grade: 'attention',
+      text: `The voltage under load is ${rise} above the ${formatQuantity(gainReading.value, 'V')} that was set without it: the gain or the volume was turned up in between.`,
+      next: 'Set the gain again, then repeat the proof.',
+    },
+  ];
 }
 
 function traceFinding(trace: TraceRecord): Finding {

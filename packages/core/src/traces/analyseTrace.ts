@@ -79,16 +79,20 @@ export interface TraceAnalysis {
 /**
  * Figures and verdict for each channel of a capture, and how the channels stand to each other.
  *
+ * @param onChannel - told before each channel is analysed: its index, for a progress display
  * @throws {CoreError} `INPUT_INVALID` for a tone or limit not above 0
  * @see IEEE Std 1057-2017 for the sine fit; THD after IEC 60268-3 with harmonics 2 to 10, against the fundamental
  */
-export function analyseTrace(capture: Capture, options: TraceOptions = {}): TraceAnalysis {
+export function analyseTrace(capture: Capture, options: TraceOptions = {}, onChannel?: (index: number) => void): TraceAnalysis {
   checkNumbers(options, {
     toneHz: { name: 'tone', unit: 'Hz', above: 0 },
     limitThdPercent: { name: 'distortion limit', unit: '%', above: 0, atMost: 100 },
   });
   const { sampleRateHz } = capture;
-  const channels = capture.channels.map(({ name, samples }) => analyseChannel(name, samples, capture, options));
+  const channels = capture.channels.map(({ name, samples }, index) => {
+    onChannel?.(index);
+    return analyseChannel(name, samples, capture, options);
+  });
   return { sampleRateHz, channels, between: relations(capture, channels) };
 }
 

@@ -1,0 +1,45 @@
+import { Keyboard, Moon, Sun } from 'lucide-react';
+import { useState, type JSX } from 'react';
+import { Link, Outlet, useNavigate } from 'react-router';
+import { useKeys } from '../ui/useKeys.ts';
+import { KeyHelp } from './KeyHelp.tsx';
+import { OutboxStatus } from './OutboxStatus.tsx';
+import { useTheme } from './useTheme.ts';
+
+/** The bar above every screen: where we are, what is not sent yet, theme and keys. */
+export function Shell(): JSX.Element {
+  const { theme, toggle } = useTheme();
+  const [helpOpen, setHelpOpen] = useState(false);
+  const navigate = useNavigate();
+  useKeys({ '?': () => setHelpOpen(true), h: () => void navigate('/') });
+  return (
+    <div className="flex min-h-dvh flex-col">
+      <header className="border-line bg-ground sticky top-0 z-20 flex h-14 shrink-0 items-center gap-3 border-b px-4">
+        <Link to="/" className="flex min-h-11 items-center gap-2.5 font-semibold">
+          <HouseMark />
+          <span className="text-lg">Yield</span>
+        </Link>
+        <div id="place" className="min-w-0 flex-1" />
+        <OutboxStatus />
+        <button type="button" className="btn btn-ghost btn-square" onClick={toggle} aria-label={theme === 'daylight' ? 'Change to the garage theme (dark)' : 'Change to the daylight theme (light)'}>
+          {theme === 'daylight' ? <Moon size={20} aria-hidden /> : <Sun size={20} aria-hidden />}
+        </button>
+        <button type="button" className="btn btn-ghost btn-square max-sm:hidden" onClick={() => setHelpOpen(true)} aria-label="Keys">
+          <Keyboard size={20} aria-hidden />
+        </button>
+      </header>
+      <Outlet />
+      {helpOpen && <KeyHelp onClose={() => setHelpOpen(false)} />}
+    </div>
+  );
+}
+
+/** The downward triangle over its line: a level held under its ceiling. */
+function HouseMark(): JSX.Element {
+  return (
+    <svg width="26" height="26" viewBox="0 0 32 32" aria-hidden>
+      <path d="M4 5h24L16 21z" fill="var(--action)" />
+      <rect x="4" y="25" width="24" height="3" rx="1" fill="var(--action)" />
+    </svg>
+  );
+}

@@ -1,0 +1,84 @@
+import { channelPhysics, outputWaveform, seededRandom, simulatedMeter, simulatedScope, type BenchSettings } from '@yield/bench';
+import { Download } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState, type JSX } from 'react';
+import { knobTurned } from '../store/benchSlice.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import type { RunStep, TuneRun } from '../run/useTuneRun.ts';
+
+const REFRESH_MS = 400;
+const SUPPLY_VOLT = 13.8;
+
+/** A made-up vehicle with this chain: a gain knob, a meter and a scope to practise on. */
+export function BenchPanel({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+  const { step } = current;
+  const { tune } = run;
+  const dispatch = useAppDispatch();
+  const key = `${tune.id}/${step.channel.id}`;
+  const knob = useAppSelector((state) => state.bench.knobs[key] ?? 0);
+  const loadConnected = step.kind === 'proof' || tune.settings.rules.loadWhileSetting === 'on';
+  const physics = useMemo(() => channelPhysics(tune.chain.body, step.channel, tune.id), [tune, step]);
+  const bench: BenchSettings = {
+    volume: tune.chain.body.source.workingVolume,
+    knob,
+    loadConnected,
+    toneHz: step.toneHz,
+    toneLevelDbfs: tune.settings.rules.toneLevelDbfs,
+    supplyVolt: SUPPLY_VOLT,
+  };
+  const probe = useRef(bench);
+  useEffect(() => {
+    probe.current = bench;
+  });
+  const [display, setDisplay] = useState('0.000');
+  useEffect(() => {
+    const waveform = () => ({ waveform: outputWaveform(physics, probe.current), toneHz: probe.current.toneHz });
+    const meter = simulatedMeter(waveform, tune.settings.meter, seededRandom(`${tune.id}/meter`));
+    let live = true;
+    const show = (): void => void meter.read().then((shown) => (live ? setDisplay(shown.display) : undefined));
+    show();
+    const timer = setInterval(show, REFRESH_MS);
+    return () => {
+      live = false;
+      clearInterval(timer);
+    };
+  }, [physics, tune.settings.meter, tune.id]);
+
+  const saveCapture = async (): Promise<void> => {
+    const scope = simulatedScope(() => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }), seededRandom(`${key}/${knob}`));
+    const { text } = await scope.capture();
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
+    link.download = `${step.channel.id}-${loadConnected ? 'loaded' : 'unloaded'}.csv`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+
+  return (
+    <section className="panel" aria-label="Simulated bench">
+      <h2 className="text-sm font-semibold">Simulated bench</h2>
+      <p className="text-quiet mt-1 text-sm leading-snug">A made-up vehicle with this chain, to practise on. Load {loadConnected ? 'on' : 'off'}, tone playing, 13.8 V.</p>
+      <div className="bg-ground border-line mt-3 rounded-md border px-3 py-2 text-right">
+        <p className="text-quiet text-left text-xs">Meter, AC volts</p>
+        <output className="text-4xl font-semibold" aria-label="Meter display" aria-live="off">
+          {display}
+        </output>{' '}
+        <span className="text-quiet text-xl">V</span>
+      </div>
+      <label className="mt-3 block">
+        <span className="label">Gain knob</span>
+        <input
+          type="range"
+          min={0}
+          max={1}
+          step={0.002}
+          value={knob}
+          className="range range-primary mt-2 w-full"
+          onChange={(event) => dispatch(knobTurned({ key, position: Number(event.target.value) }))}
+        />
+      </label>
+      <button type="button" className="btn mt-3 w-full" onClick={() => void saveCapture()}>
+        <Download size={18} aria-hidden /> Save a scope capture
+      </button>
+    </section>
+  );
+}

@@ -1,0 +1,318 @@
+import type { TuneDetail } from '@yield/contract';
+import { chainFaults, formatQuantity, hookup, type Amplifier, type Chain, type Channel, type Fault } from '@yield/core';
+import { Pencil, Plus, Trash2 } from 'lucide-react';
+import { useState, type JSX, type ReactNode } from 'react';
+import { Link, useParams } from 'react-router';
+import { problemWords } from '../api/problem.ts';
+import { useReadTuneQuery, useSaveChainMutation } from '../api/yieldApi.ts';
+import { LevelPath } from '../levelPath/LevelPath.tsx';
+import { useTuneRun } from '../run/useTuneRun.ts';
+import { Dialog } from '../ui/Dialog.tsx';
+import { RecordForm } from '../ui/forms/RecordForm.tsx';
+import type { FieldSpec, PlainRecord } from '../ui/forms/fields.ts';
+import { Loading } from '../ui/Loading.tsx';
+import { StatusMark } from '../ui/StatusMark.tsx';
+import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
+import { AMPLIFIER_FIELDS, channelFields, newId, SOURCE_FIELDS } from './chainFields.ts';
+
+type Editing = { part: 'source' } | { part: 'amplifiers' | 'channels'; id: string };
+
+interface Conflict {
+  mine: Chain;
+  theirs: { version: number; body: Chain };
+}
+
+/** The signal path from left to right: source, amplifiers with their channels, drivers. */
+export function ChainScreen(): JSX.Element {
+  const { tuneId = '' } = useParams();
+  const { data } = useReadTuneQuery(tuneId);
+  return data === undefined ? <Loading what="the chain" /> : <ChainOfTune tune={data} />;
+}
+
+function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
+  const run = useTuneRun(tune.id);
+  const [editing, setEditing] = useState<Editing | null>(null);
+  const [conflict, setConflict] = useState<Conflict | null>(null);
+  const [undo, setUndo] = useState<{ chain: Chain; words: string } | null>(null);
+  const [saveChain] = useSaveChainMutation();
+  const { body: chain, version } = tune.chain;
+
+  /** Saves the chain; a fault's pointer leads into the chain. */
+  const save = async (next: Chain, at: number): Promise<Fault[]> => {
+    const own = chainFaults(next);
+    if (own.length > 0) return own;
+    const result = await saveChain({ id: tune.id, body: { version: at, chain: next } });
+    if (result.error === undefined) return [];
+    const problem = problemWords(result.error);
+    if (problem.status === 409) {
+      setConflict({ mine: next, theirs: problem.current as Conflict['theirs'] });
+      return [];
+    }
+    return problem.faults.length > 0 ? problem.faults.map((f) => ({ ...f, pointer: f.pointer.replace(/^\/chain/, '') })) : [{ pointer: '', message: problem.text }];
+  };
+  const remove = (part: 'amplifiers' | 'channels', id: string, name: string): void => {
+    setUndo({ chain, words: `“${name}” was taken out of the chain.` });
+    const kept: Chain = part === 'amplifiers' ? { ...chain, amplifiers: chain.amplifiers.filter((a) => a.id !== id), channels: chain.channels.filter((c) => c.amplifierId !== id) } : { ...chain, channels: chain.channels.filter((c) => c.id !== id) };
+    void save(kept, version);
+  };
+  const firstStep = run?.steps[0];
+
+  return (
+    <main className="min-w-0 flex-1 px-6 py-6">
+      <h1 className="text-2xl">Chain</h1>
+      {undo !== null && (
+        <div role="status" className="panel mt-4 flex flex-wrap items-center justify-between gap-3">
+          <span>{undo.words}</span>
+          <button
+            type="button"
+            className="btn"
+            onClick={() => {
+              void save(undo.chain, version);
+              setUndo(null);
+            }}
+          >
+            Put it back
+          </button>
+        </div>
+      )}
+      <div className="mt-5 grid gap-8 lg:grid-cols-[17rem_minmax(0,1fr)]">
+        <SourcePanel chain={chain} onEdit={() => setEditing({ part: 'source' })} />
+        <div className="min-w-0 space-y-8">
+          {chain.amplifiers.map((amplifier) => (
+            <AmplifierSection
+              key={amplifier.id}
+              tuneId={tune.id}
+              amplifier={amplifier}
+              channels={chain.channels.filter((c) => c.amplifierId === amplifier.id)}
+              statusOf={(channelId) => run?.steps.find(({ step }) => step.channel.id === channelId)?.state.status ?? 'open'}
+              onEdit={() => setEditing({ part: 'amplifiers', id: amplifier.id })}
+              onRemove={() => remove('amplifiers', amplifier.id, amplifier.name)}
+              onEditChannel={(id) => setEditing({ part: 'channels', id })}
+              onRemoveChannel={(channel) => remove('channels', channel.id, channel.name)}
+              onAddChannel={() => setEditing({ part: 'channels', id: `new-on-${amplifier.id}` })}
+            />
+          ))}
+          <button type="button" className="btn btn-tall" onClick={() => setEditing({ part: 'amplifiers', id: 'new' })}>
+            <Plus size={20} aria-hidden /> Add amplifier
+          </button>
+          {chain.amplifiers.length === 0 && <p className="text-quiet">Start with the amplifier: its rated power and lowest loads decide every target that follows.</p>}
+        </div>
+      </div>
+      {firstStep !== undefined && (
+        <section className="mt-8">
+          <LevelPath title={firstStep.step.channel.name} stages={firstStep.levels} />
+        </section>
+      )}
+      {editing !== null && <PartDialog tune={tune} editing={editing} onSave={save} onClose={() => setEditing(null)} />}
+      {conflict !== null && (
+        <StaleSaveDialog
+          what="The chain"
+          mine={conflict.mine}
+          theirs={conflict.theirs.body}
+          onKeepMine={() => {
+            setConflict(null);
+            void save(conflict.mine, conflict.theirs.version);
+          }}
+          onTakeTheirs={() => setConflict(null)}
+          tuneId={tune.id}
+        />
+      )}
+    </main>
+  );
+}
+
+function SourcePanel({ chain, onEdit }: { chain: Chain; onEdit: () => void }): JSX.Element {
+  const { source } = chain;
+  return (
+    <section className="panel self-start" aria-label="Source">
+      <PartTitle kicker="Source" name={source.name} onEdit={onEdit} />
+      <dl className="mt-3 space-y-2">
+        <Fact name="Working volume" value={`${source.workingVolume} of ${source.volumeSteps}`} />
+        <Fact name="Basis" value={source.volumeBasis === 'measured' ? 'measured' : 'assumed, not measured'} attention={source.volumeBasis === 'assumed'} />
+        {source.outputVolt !== undefined && <Fact name="Output there" value={formatQuantity(source.outputVolt, 'V')} />}
+        {source.ceilingVolt !== undefined && <Fact name="Clean up to" value={formatQuantity(source.ceilingVolt, 'V')} />}
+      </dl>
+    </section>
+  );
+}
+
+interface AmplifierProps {
+  tuneId: string;
+  amplifier: Amplifier;
+  channels: Channel[];
+  statusOf: (channelId: string) => Parameters<typeof StatusMark>[0]['status'];
+  onEdit: () => void;
+  onRemove: () => void;
+  onEditChannel: (id: string) => void;
+  onRemoveChannel: (channel: Channel) => void;
+  onAddChannel: () => void;
+}
+
+function AmplifierSection({ tuneId, amplifier, channels, statusOf, onEdit, onRemove, onEditChannel, onRemoveChannel, onAddChannel }: AmplifierProps): JSX.Element {
+  const ratings = amplifier.ratings.map(({ mode, loadOhm, powerWatt }) => `${formatQuantity(powerWatt, 'W')} at ${formatQuantity(loadOhm, 'ohm')} ${mode}`).join(' · ');
+  return (
+    <section aria-label={amplifier.name}>
+      <PartTitle kicker="Amplifier" name={amplifier.name} onEdit={onEdit} onRemove={onRemove} />
+      <p className="text-quiet mt-1 text-sm">{ratings === '' ? 'No rated power yet' : ratings}</p>
+      <ul className="border-line divide-line mt-3 divide-y border-y">
+        {channels.map((channel) => (
+          <ChannelRow key={channel.id} tuneId={tuneId} amplifier={amplifier} channel={channel} status={statusOf(channel.id)} onEdit={() => onEditChannel(channel.id)} onRemove={() => onRemoveChannel(channel)} />
+        ))}
+      </ul>
+      <button type="button" className="btn btn-ghost text-action mt-2" onClick={onAddChannel}>
+        <Plus size={18} aria-hidden /> Add channel
+      </button>
+    </section>
+  );
+}
+
+function ChannelRow({ tuneId, amplifier, channel, status, onEdit, onRemove }: { tuneId: string; amplifier: Amplifier; channel: Channel; status: Parameters<typeof StatusMark>[0]['status']; onEdit: () => void; onRemove: () => void }): JSX.Element {
+  const { minimumStereoOhm, minimumBridgedOhm, minimumMonoOhm } = amplifier;
+  const seen = hookup({
+    mode: channel.mode,
+    loadOhm: channel.loadOhm,
+    ...(minimumStereoOhm === undefined ? {} : { minimumStereoOhm }),
+    ...(minimumBridgedOhm === undefined ? {} : { minimumBridgedOhm }),
+    ...(minimumMonoOhm === undefined ? {} : { minimumMonoOhm }),
+  });
+  return (
+    <li className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-start gap-x-4 py-3 md:grid-cols-[auto_minmax(0,13rem)_8rem_minmax(0,1fr)_auto]">
+      <span className="pt-1">
+        <StatusMark status={status} />
+      </span>
+      <div className="min-w-0">
+        <Link to={`/tunes/${tuneId}/run/gain:${channel.id}`} className="font-semibold hover:underline">
+          {channel.name}
+        </Link>
+        <p className="text-quiet text-sm">
+          {channel.terminals}, {channel.mode}
+        </p>
+      </div>
+      <div className="max-md:col-start-2">
+        <p className="font-semibold">{formatQuantity(channel.loadOhm, 'ohm')}</p>
+        <p className={`text-sm ${seen.verdict === 'below-minimum' ? 'text-stop font-medium' : 'text-quiet'}`}>
+          {seen.verdict === 'fits' ? 'fits' : seen.verdict === 'below-minimum' ? 'too low' : 'lowest load unknown'}
+          {channel.mode === 'bridged' && `, ${formatQuantity(seen.perChannelOhm, 'ohm')} each`}
+        </p>
+      </div>
+      <p className="text-sm leading-snug max-md:col-start-2 max-md:mt-1">
+        {channel.drivers.length === 0
+          ? 'No drivers yet'
+          : channel.drivers.map((d) => `${d.name} (${d.coils === 1 ? '' : `${d.coils} × `}${formatQuantity(d.coilOhm, 'ohm')}, ${formatQuantity(d.ratedPowerWatt, 'W')})`).join(', ')}
+      </p>
+      <div className="flex max-md:col-start-3 max-md:row-start-1">
+        <IconButton label={`Edit ${channel.name}`} onClick={onEdit}>
+          <Pencil size={18} aria-hidden />
+        </IconButton>
+        <IconButton label={`Take out ${channel.name}`} onClick={onRemove}>
+          <Trash2 size={18} aria-hidden />
+        </IconButton>
+      </div>
+    </li>
+  );
+}
+
+function PartTitle({ kicker, name, onEdit, onRemove }: { kicker: string; name: string; onEdit: () => void; onRemove?: () => void }): JSX.Element {
+  return (
+    <div className="flex items-start justify-between gap-2">
+      <div className="min-w-0">
+        <p className="label">{kicker}</p>
+        <h2 className="text-lg leading-snug break-words">{name}</h2>
+      </div>
+      <div className="flex shrink-0">
+        <IconButton label={`Edit ${name}`} onClick={onEdit}>
+          <Pencil size={18} aria-hidden />
+        </IconButton>
+        {onRemove !== undefined && (
+          <IconButton label={`Take out ${name}`} onClick={onRemove}>
+            <Trash2 size={18} aria-hidden />
+          </IconButton>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function IconButton({ label, onClick, children }: { label: string; onClick: () => void; children: ReactNode }): JSX.Element {
+  return (
+    <button type="button" className="btn btn-ghost btn-square text-quiet" aria-label={label} title={label} onClick={onClick}>
+      {children}
+    </button>
+  );
+}
+
+function Fact({ name, value, attention = false }: { name: string; value: string; attention?: boolean }): JSX.Element {
+  return (
+    <div className="flex items-baseline justify-between gap-4">
+      <dt className="text-quiet text-sm">{name}</dt>
+      <dd className={`text-right font-medium ${attention ? 'text-attention' : ''}`}>{value}</dd>
+    </div>
+  );
+}
+
+interface PartDialogProps {
+  tune: TuneDetail;
+  editing: Editing;
+  onSave: (chain: Chain, version: number) => Promise<Fault[]>;
+  onClose: () => void;
+}
+
+/** Edits one part. The version is the one that was open when the editing began, so that a save from another window is noticed. */
+function PartDialog({ tune, editing, onSave, onClose }: PartDialogProps): JSX.Element {
+  const [opened] = useState(tune.chain);
+  const { title, fields, value, place, pointer } = partOf(opened.body, editing);
+  return (
+    <Dialog title={title} onClose={onClose} wide>
+      <RecordForm
+        draftKey={`chain/${tune.id}/${editing.part}/${editing.part === 'source' ? '' : editing.id}`}
+        fields={fields}
+        value={value}
+        submitLabel="Save"
+        onSubmit={async (record) => {
+          const faults = await onSave(place(record), opened.version);
+          if (faults.length === 0) onClose();
+          return faults.map((fault) => ({ ...fault, pointer: fault.pointer.startsWith(pointer) ? fault.pointer.slice(pointer.length) : '' }));
+        }}
+      />
+    </Dialog>
+  );
+}
+
+interface Part {
+  title: string;
+  fields: FieldSpec[];
+  value: PlainRecord;
+  /** the chain with the edited record in its place */
+  place: (record: PlainRecord) => Chain;
+  pointer: string;
+}
+
+function partOf(chain: Chain, editing: Editing): Part {
+  if (editing.part === 'source') {
+    return { title: 'Source', fields: SOURCE_FIELDS, value: { ...chain.source }, place: (record) => ({ ...chain, source: record as unknown as Chain['source'] }), pointer: '/source' };
+  }
+  if (editing.part === 'amplifiers') {
+    const index = chain.amplifiers.findIndex(({ id }) => id === editing.id);
+    const amplifier = chain.amplifiers[index];
+    return {
+      title: amplifier === undefined ? 'New amplifier' : amplifier.name,
+      fields: AMPLIFIER_FIELDS,
+      value: amplifier === undefined ? { name: '', ratings: [{ mode: 'stereo', loadOhm: 4 }] } : { ...amplifier },
+      place: (record) => ({ ...chain, amplifiers: placed(chain.amplifiers, { ...record, id: amplifier?.id ?? newId() } as unknown as Amplifier) }),
+      pointer: `/amplifiers/${index === -1 ? chain.amplifiers.length : index}`,
+    };
+  }
+  const index = chain.channels.findIndex(({ id }) => id === editing.id);
+  const channel = chain.channels[index];
+  return {
+    title: channel === undefined ? 'New channel' : channel.name,
+    fields: channelFields(chain.amplifiers),
+    value: channel === undefined ? { name: '', amplifierId: editing.id.replace('new-on-', ''), mode: 'stereo', band: 'full-range', drivers: [{ id: newId(), name: '', coils: 1, coilOhm: 4 }] } : { ...channel },
+    place: (record) => ({ ...chain, channels: placed(chain.channels, { ...record, id: channel?.id ?? newId() } as unknown as Channel) }),
+    pointer: `/channels/${index === -1 ? chain.channels.length : index}`,
+  };
+}
+
+function placed<T extends { id: string }>(items: readonly T[], item: T): T[] {
+  return items.some(({ id }) => id === item.id) ? items.map((old) => (old.id === item.id ? item : old)) : [...items, item];
+}

@@ -1,0 +1,98 @@
+import type { FieldSpec, ListField, SimpleField } from '../ui/forms/fields.ts';
+
+const MODES = [
+  { value: 'stereo', label: 'Stereo' },
+  { value: 'bridged', label: 'Bridged' },
+  { value: 'mono', label: 'Mono' },
+];
+
+export const newId = (): string => crypto.randomUUID().slice(0, 8);
+
+export const SOURCE_FIELDS: FieldSpec[] = [
+  { kind: 'text', name: 'name', label: 'Source' },
+  { kind: 'integer', name: 'volumeSteps', label: 'Highest volume step' },
+  { kind: 'integer', name: 'workingVolume', label: 'Working volume', hint: 'Every gain is set at this step' },
+  {
+    kind: 'choice',
+    name: 'volumeBasis',
+    label: 'How it was found',
+    choices: [
+      { value: 'measured', label: 'Measured: the highest clean step' },
+      { value: 'assumed', label: 'Assumed: a fraction of the scale' },
+    ],
+  },
+  { kind: 'quantity', unit: 'V', name: 'outputVolt', label: 'Output at working volume', optional: true, hint: 'RMS of a full-scale tone' },
+  { kind: 'quantity', unit: 'V', name: 'ceilingVolt', label: 'Highest clean output', optional: true, hint: 'RMS, just before it clips' },
+];
+
+const RATING_FIELDS: SimpleField[] = [
+  { kind: 'choice', name: 'mode', label: 'Use', choices: MODES },
+  { kind: 'quantity', unit: 'ohm', name: 'loadOhm', label: 'Into' },
+  { kind: 'quantity', unit: 'W', name: 'powerWatt', label: 'Power a channel' },
+];
+
+const RATINGS: ListField = {
+  kind: 'list',
+  name: 'ratings',
+  label: 'Rated power',
+  hint: 'From the rating plate or the test sheet, RMS',
+  itemName: 'rating',
+  fields: RATING_FIELDS,
+  blank: () => ({ mode: 'stereo', loadOhm: 4 }),
+};
+
+export const AMPLIFIER_FIELDS: FieldSpec[] = [
+  { kind: 'text', name: 'name', label: 'Amplifier', hint: 'By its figures, such as “Four-channel, 4 × 60 W”' },
+  { kind: 'quantity', unit: 'ohm', name: 'minimumStereoOhm', label: 'Lowest load, stereo', optional: true },
+  { kind: 'quantity', unit: 'ohm', name: 'minimumBridgedOhm', label: 'Lowest load, bridged', optional: true },
+  { kind: 'quantity', unit: 'ohm', name: 'minimumMonoOhm', label: 'Lowest load, mono', optional: true },
+  { kind: 'quantity', unit: 'A', name: 'fuseAmpere', label: 'Fuses together', optional: true },
+  { kind: 'quantity', unit: 'V', name: 'inputMinVolt', label: 'Gain knob, most sensitive', optional: true, hint: 'Input for full output' },
+  { kind: 'quantity', unit: 'V', name: 'inputMaxVolt', label: 'Gain knob, least sensitive', optional: true, hint: 'With both, Yield says how far to turn' },
+  RATINGS,
+];
+
+const DRIVERS: ListField = {
+  kind: 'list',
+  name: 'drivers',
+  label: 'Drivers on this channel',
+  itemName: 'driver',
+  fields: [
+    { kind: 'text', name: 'name', label: 'Driver' },
+    {
+      kind: 'choice',
+      name: 'coils',
+      label: 'Coils',
+      numeric: true,
+      choices: [
+        { value: '1', label: 'One coil' },
+        { value: '2', label: 'Two coils' },
+        { value: '4', label: 'Four coils' },
+      ],
+    },
+    { kind: 'quantity', unit: 'ohm', name: 'coilOhm', label: 'Each coil' },
+    { kind: 'quantity', unit: 'W', name: 'ratedPowerWatt', label: 'Rated power' },
+  ],
+  blank: () => ({ id: newId(), name: '', coils: 1, coilOhm: 4 }),
+};
+
+/** Fields of a channel; the amplifiers to choose from are those of the chain. */
+export function channelFields(amplifiers: readonly { id: string; name: string }[]): FieldSpec[] {
+  return [
+    { kind: 'text', name: 'name', label: 'Channel', hint: 'Such as “Front left” or “Bass”' },
+    { kind: 'choice', name: 'amplifierId', label: 'Amplifier', choices: amplifiers.map(({ id, name }) => ({ value: id, label: name })) },
+    { kind: 'text', name: 'terminals', label: 'Terminals', hint: 'As printed, such as “A left”' },
+    { kind: 'choice', name: 'mode', label: 'Use', choices: MODES },
+    {
+      kind: 'choice',
+      name: 'band',
+      label: 'Set with',
+      choices: [
+        { value: 'full-range', label: 'The house’s tone for full range' },
+        { value: 'bass', label: 'The house’s bass tone' },
+      ],
+    },
+    { kind: 'quantity', unit: 'ohm', name: 'loadOhm', label: 'Load of the wiring', hint: 'Nominal, as the amplifier sees it' },
+    DRIVERS,
+  ];
+}

@@ -1,0 +1,37 @@
+import type { JSX } from 'react';
+import { useSaveMarkMutation } from '../api/yieldApi.ts';
+import type { RunStep, TuneRun } from './useTuneRun.ts';
+
+export interface Check {
+  id: string;
+  words: string;
+}
+
+/** What to see to before the tone plays; the ticks are kept with the step. */
+export function Checks({ run, current, checks }: { run: TuneRun; current: RunStep; checks: readonly Check[] }): JSX.Element {
+  const [saveMark] = useSaveMarkMutation();
+  const mark = run.tune.marks.find(({ stepId }) => stepId === current.step.id);
+  const ticked = new Set(mark?.checks ?? []);
+  const toggle = (id: string): void => {
+    const next = ticked.has(id) ? [...ticked].filter((other) => other !== id) : [...ticked, id];
+    void saveMark({
+      id: run.tune.id,
+      stepId: current.step.id,
+      body: { version: mark?.version ?? 0, checks: next, ...(mark?.skippedReason === undefined ? {} : { skippedReason: mark.skippedReason }) },
+    });
+  };
+  return (
+    <fieldset className="flex flex-wrap items-center gap-x-6">
+      <legend className="sr-only">First</legend>
+      <span className="label" aria-hidden>
+        First
+      </span>
+      {checks.map(({ id, words }) => (
+        <label key={id} className="flex min-h-11 cursor-pointer items-center gap-2.5">
+          <input type="checkbox" className="checkbox checkbox-primary" checked={ticked.has(id)} onChange={() => toggle(id)} />
+          <span className={ticked.has(id) ? 'text-quiet' : 'font-medium'}>{words}</span>
+        </label>
+      ))}
+    </fieldset>
+  );
+}

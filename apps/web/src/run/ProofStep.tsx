@@ -1,0 +1,73 @@
+import { formatQuantity, significant } from '@yield/core';
+import type { JSX } from 'react';
+import { FindingLine } from '../ui/FindingLine.tsx';
+import { Caution } from '../ui/Notice.tsx';
+import { Checks } from './Checks.tsx';
+import { Probes } from './Probes.tsx';
+import { ReadingEntry } from './ReadingEntry.tsx';
+import { ReadingLog } from './ReadingLog.tsx';
+import { Tone } from './Tone.tsx';
+import { TraceDrop } from '../trace/TraceDrop.tsx';
+import { TraceLog } from '../trace/TraceLog.tsx';
+import type { RunStep, TuneRun } from './useTuneRun.ts';
+
+/** Load on: is the output clean, how far does it sag, what reaches the drivers? */
+export function ProofStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+  const { step, state } = current;
+  const { source } = run.tune.chain.body;
+  const figures = state.proof;
+  const findings = state.findings.filter(({ grade }) => grade !== 'stop');
+  const checks = [
+    { id: 'filters', words: 'filters set' },
+    { id: 'volume', words: `volume at ${source.workingVolume}` },
+    { id: 'load-on', words: 'load connected, tone off' },
+  ];
+  return (
+    <div className="min-w-0 space-y-4">
+      <Checks run={run} current={current} checks={checks} />
+      <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
+        <Probes step={step} loadOn />
+        <dl className="grid grid-cols-2 content-center gap-x-6 gap-y-4 xl:grid-cols-3">
+          <Figure name="Reaches the drivers" value={figures?.fullScaleWatt === undefined ? '–' : formatQuantity(figures.fullScaleWatt, 'W')} note="full-scale tone" />
+          <Figure name="Sag under load" value={figures?.sag === undefined ? '–' : formatQuantity(figures.sag.dropDb, 'dB')} note={figures?.sag === undefined ? 'needs both voltages' : `as ${formatQuantity(figures.sag.sourceOhm, 'ohm')}`} />
+          {figures?.impedanceRiseRatio === undefined ? (
+            <Figure name="Set for" value={step.power.kind === 'known' ? formatQuantity(step.power.powerWatt, 'W') : '–'} note={step.power.kind === 'known' ? `limited by the ${step.power.limitedBy}` : ''} />
+          ) : (
+            <Figure name="Impedance" value={figures.impedanceOhm === undefined ? '–' : formatQuantity(figures.impedanceOhm, 'ohm')} note={`${significant(figures.impedanceRiseRatio)} × nominal; phase unknown`} />
+          )}
+        </dl>
+        <Tone hertz={step.toneHz} levelDbfs={run.tune.settings.rules.toneLevelDbfs} />
+      </div>
+      <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 xl:grid-cols-[minmax(0,1.15fr)_minmax(0,0.85fr)_minmax(0,1.25fr)]">
+        <ReadingEntry run={run} current={current} kind="loaded-voltage" unit="V" label="Meter, load on" main />
+        <ReadingEntry run={run} current={current} kind="clamp-current" unit="A" label="Clamp meter, if any" />
+        <div className="sm:max-xl:col-span-2">
+          <TraceDrop run={run} current={current} />
+        </div>
+      </div>
+      <div className="space-y-3" aria-live="polite" data-testid="verdict">
+        {findings.length === 0 ? (
+          <p className="text-quiet">Connect the load with the tone off. Then play the tone in short bursts, read the meter and capture the output.</p>
+        ) : (
+          findings.map((finding, i) => <FindingLine key={finding.text} finding={finding} large={i === 0} />)
+        )}
+      </div>
+      <Caution>
+        Full power: protect your ears, keep bursts under ten seconds, and let coils and dummy loads cool; they get hot enough to burn. Connect the load only while nothing plays. No tweeter without its filter.
+        With the engine running, work outdoors: exhaust gas kills. The equipment’s manual, local codes and licensed practice come first.
+      </Caution>
+      <TraceLog run={run} stepId={step.id} />
+      <ReadingLog run={run} stepId={step.id} />
+    </div>
+  );
+}
+
+function Figure({ name, value, note }: { name: string; value: string; note: string }): JSX.Element {
+  return (
+    <div className="min-w-0">
+      <dt className="label">{name}</dt>
+      <dd className="text-4xl leading-tight font-semibold whitespace-nowrap">{value}</dd>
+      <dd className="text-quiet text-sm">{note}</dd>
+    </div>
+  );
+}

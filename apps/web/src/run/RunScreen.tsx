@@ -1,0 +1,103 @@
+import type { JSX } from 'react';
+import { Link, Navigate, useNavigate, useParams } from 'react-router';
+import { BenchPanel } from '../bench/BenchPanel.tsx';
+import { LevelPath } from '../levelPath/LevelPath.tsx';
+import { benchToggled } from '../store/benchSlice.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { StatusMark } from '../ui/StatusMark.tsx';
+import { FindingLine } from '../ui/FindingLine.tsx';
+import { useKeys } from '../ui/useKeys.ts';
+import { ConditionsPanel } from './ConditionsPanel.tsx';
+import { GainStep } from './GainStep.tsx';
+import { ProofStep } from './ProofStep.tsx';
+import { SkipStep } from './SkipStep.tsx';
+import { useTuneRun, type RunStep, type TuneRun } from './useTuneRun.ts';
+
+/** Opens the step that is next. */
+export function RunIndex(): JSX.Element | null {
+  const { tuneId = '' } = useParams();
+  const run = useTuneRun(tuneId);
+  if (run === null) return null;
+  const next = run.steps.find(({ state }) => state.status !== 'done' && state.status !== 'skipped') ?? run.steps[0];
+  if (next === undefined) return <NoSteps tuneId={tuneId} />;
+  return <Navigate to={`/tunes/${tuneId}/run/${next.step.id}`} replace />;
+}
+
+export function RunScreen(): JSX.Element | null {
+  const { tuneId = '', stepId = '' } = useParams();
+  const run = useTuneRun(tuneId);
+  if (run === null) return null;
+  const index = run.steps.findIndex(({ step }) => step.id === stepId);
+  const current = run.steps[index];
+  if (current === undefined) return run.steps.length === 0 ? <NoSteps tuneId={tuneId} /> : <Navigate to={`/tunes/${tuneId}/run`} replace />;
+  return <OneStep key={stepId} run={run} current={current} index={index} />;
+}
+
+function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; index: number }): JSX.Element {
+  const { step, state, title, levels } = current;
+  const tuneId = run.tune.id;
+  const navigate = useNavigate();
+  const dispatch = useAppDispatch();
+  const benchOpen = useAppSelector((s) => s.bench.open);
+  const go = (offset: number): void => {
+    const target = run.steps[index + offset];
+    if (target !== undefined) void navigate(`/tunes/${tuneId}/run/${target.step.id}`);
+  };
+  useKeys({ j: () => go(1), k: () => go(-1), b: () => dispatch(benchToggled()) });
+  const stops = state.findings.filter(({ grade }) => grade === 'stop');
+  return (
+    <main className="flex min-w-0 flex-1 flex-col gap-4 px-6 pt-5 max-sm:px-4">
+      <div className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
+        <div className="min-w-0">
+          <h1 className="text-2xl leading-tight">{title}</h1>
+          <p className="text-quiet mt-0.5">
+            {step.amplifier.name}, {step.channel.terminals}
+          </p>
+        </div>
+        <div className="flex items-center gap-5">
+          <StatusMark status={state.status} withWord size={22} />
+          <span className="text-quiet">
+            {index + 1} of {run.steps.length}
+          </span>
+        </div>
+      </div>
+      {stops.map((finding) => (
+        <div key={finding.text} className="border-stop rounded-md border-2 p-4">
+          <FindingLine finding={finding} large />
+          <Link to={`/tunes/${tuneId}/chain`} className="btn mt-3 ml-9">
+            Open the chain
+          </Link>
+        </div>
+      ))}
+      <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
+        {step.kind === 'gain' ? <GainStep run={run} current={current} /> : <ProofStep run={run} current={current} />}
+        <div className="space-y-4">
+          {benchOpen ? <BenchPanel run={run} current={current} /> : <ConditionsPanel run={run} current={current} />}
+          <div className="flex flex-wrap gap-2">
+            <button type="button" className="btn flex-1" onClick={() => dispatch(benchToggled())}>
+              {benchOpen ? 'Close the bench' : 'Simulated bench'} <kbd className="key">b</kbd>
+            </button>
+            <SkipStep run={run} current={current} />
+          </div>
+        </div>
+      </div>
+      <div className="bg-ground sticky bottom-0 -mx-6 mt-auto px-6 pt-2 pb-3 max-sm:-mx-4 max-sm:px-4">
+        <LevelPath title={step.channel.name} stages={levels} />
+      </div>
+    </main>
+  );
+}
+
+function NoSteps({ tuneId }: { tuneId: string }): JSX.Element {
+  return (
+    <main className="flex-1 px-6 py-8">
+      <section className="panel max-w-xl p-8">
+        <h1 className="text-xl">No steps yet</h1>
+        <p className="text-quiet mt-2">The run is built from the chain. Enter an amplifier with its rated power and at least one channel with its drivers.</p>
+        <Link to={`/tunes/${tuneId}/chain`} className="btn btn-primary btn-tall mt-5">
+          Describe the chain
+        </Link>
+      </section>
+    </main>
+  );
+}

@@ -1,0 +1,45 @@
+import { useState, type JSX } from 'react';
+import { useSaveMarkMutation } from '../api/yieldApi.ts';
+import { Dialog } from '../ui/Dialog.tsx';
+import { RecordForm } from '../ui/forms/RecordForm.tsx';
+import type { RunStep, TuneRun } from './useTuneRun.ts';
+
+/** Leaves a step out with a reason, or takes it up again. */
+export function SkipStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element | null {
+  const [open, setOpen] = useState(false);
+  const [saveMark] = useSaveMarkMutation();
+  const mark = run.tune.marks.find(({ stepId }) => stepId === current.step.id);
+  const base = { version: mark?.version ?? 0, checks: mark?.checks ?? [] };
+  const { id } = run.tune;
+  const stepId = current.step.id;
+  if (mark?.skippedReason !== undefined) {
+    return (
+      <button type="button" className="btn flex-1" onClick={() => void saveMark({ id, stepId, body: base })}>
+        Take it up again
+      </button>
+    );
+  }
+  if (current.state.status === 'done') return null;
+  return (
+    <>
+      <button type="button" className="btn btn-ghost" onClick={() => setOpen(true)}>
+        Skip
+      </button>
+      {open && (
+        <Dialog title={`Skip: ${current.title}`} onClose={() => setOpen(false)}>
+          <RecordForm
+            draftKey={`skip/${id}/${stepId}`}
+            fields={[{ kind: 'text', name: 'reason', label: 'Why', hint: 'It will stand on the record' }]}
+            value={{ reason: '' }}
+            submitLabel="Skip this step"
+            onSubmit={async ({ reason }) => {
+              await saveMark({ id, stepId, body: { ...base, skippedReason: String(reason) } });
+              setOpen(false);
+              return [];
+            }}
+          />
+        </Dialog>
+      )}
+    </>
+  );
+}

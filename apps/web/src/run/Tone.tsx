@@ -1,0 +1,41 @@
+import { formatQuantity, voltageFactor } from '@yield/core';
+import { Play, Square } from 'lucide-react';
+import { useEffect, useRef, useState, type JSX } from 'react';
+import { useKeys } from '../ui/useKeys.ts';
+
+/** Plays the step's tone through this computer's output: a sine at its recorded level, faded in so that nothing clicks. */
+export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number }): JSX.Element {
+  const [playing, setPlaying] = useState(false);
+  const context = useRef<AudioContext | null>(null);
+  const stop = (): void => {
+    void context.current?.close();
+    context.current = null;
+    setPlaying(false);
+  };
+  const start = (): void => {
+    const audio = new AudioContext();
+    const gain = audio.createGain();
+    const sine = audio.createOscillator();
+    sine.frequency.value = hertz;
+    gain.gain.setValueAtTime(0, audio.currentTime);
+    gain.gain.linearRampToValueAtTime(voltageFactor(levelDbfs), audio.currentTime + 0.1);
+    sine.connect(gain).connect(audio.destination);
+    sine.start();
+    context.current = audio;
+    setPlaying(true);
+  };
+  const toggle = (): void => (playing ? stop() : start());
+  useKeys({ t: toggle });
+  useEffect(() => () => void context.current?.close(), []);
+  return (
+    <div>
+      <p className="label">Tone</p>
+      <p className="mt-1 text-xl font-semibold">{formatQuantity(hertz, 'Hz')}</p>
+      <p className="text-quiet text-sm">at {formatQuantity(levelDbfs, 'dBFS')}</p>
+      <button type="button" className={`btn btn-tall mt-2 ${playing ? 'btn-primary' : ''}`} onClick={toggle} aria-pressed={playing}>
+        {playing ? <Square size={18} aria-hidden /> : <Play size={18} aria-hidden />}
+        {playing ? 'Stop' : 'Play'} <kbd className="key">t</kbd>
+      </button>
+    </div>
+  );
+}

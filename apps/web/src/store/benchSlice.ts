@@ -1,0 +1,23 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+
+/** How the simulated bench stands: one gain knob for each channel. */
+export interface BenchState {
+  open: boolean;
+  /** `tune/channel` → 0 … 1 */
+  knobs: Record<string, number>;
+}
+
+export const benchSlice = createSlice({
+  name: 'bench',
+  initialState: { open: false, knobs: {} } as BenchState,
+  reducers: {
+    benchToggled: (state) => {
+      state.open = !state.open;
+    },
+    knobTurned: (state, { payload: { key, position } }: PayloadAction<{ key: string; position: number }>) => {
+      state.knobs[key] = position;
+    },
+  },
+});
+
+export const { benchToggled, knobTurned } = benchSlice.actions;

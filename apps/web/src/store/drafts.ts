@@ -1,0 +1,15 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+
+/** What was typed and not yet entered, by the field's own key. Survives a reload. */
+export const draftsSlice = createSlice({
+  name: 'drafts',
+  initialState: {} as Record<string, string>,
+  reducers: {
+    draftTyped: (state, { payload: { key, text } }: PayloadAction<{ key: string; text: string }>) => {
+      state[key] = text;
+    },
+    draftDone: (state, { payload }: PayloadAction<string>) => Object.fromEntries(Object.entries(state).filter(([key]) => key !== payload)),
+  },
+});
+
+export const { draftTyped, draftDone } = draftsSlice.actions;

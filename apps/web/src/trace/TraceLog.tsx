@@ -1,0 +1,52 @@
+import { formatQuantity } from '@yield/core';
+import { Undo2 } from 'lucide-react';
+import type { JSX } from 'react';
+import { Link } from 'react-router';
+import { useVoidTraceMutation } from '../api/yieldApi.ts';
+import type { TuneRun } from '../run/useTuneRun.ts';
+import { GradeMark } from '../ui/StatusMark.tsx';
+import { VERDICT } from './verdictWords.ts';
+
+/** The captures of a step, newest first. */
+export function TraceLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX.Element | null {
+  const [voidTrace] = useVoidTraceMutation();
+  const own = run.records.traces.filter((trace) => trace.stepId === stepId).sort((a, b) => b.takenAt.localeCompare(a.takenAt));
+  if (own.length === 0) return null;
+  return (
+    <section aria-label="Captures">
+      <h2 className="label mb-1">Captures</h2>
+      <ol className="divide-line border-line divide-y border-y">
+        {own.map((trace) => {
+          const channel = trace.analysis.channels[trace.channelIndex];
+          const verdict = channel === undefined ? undefined : VERDICT[channel.clipping.verdict];
+          const unsent = run.unsentIds.has(trace.id);
+          return (
+            <li key={trace.id} className={`grid min-h-11 grid-cols-[auto_minmax(0,1fr)_auto_auto] items-center gap-3 ${trace.voidedReason === undefined ? '' : 'text-quiet line-through'}`}>
+              {verdict !== undefined && <GradeMark grade={verdict.grade} />}
+              <span className="min-w-0 truncate">
+                <span className="font-semibold">{verdict?.word}</span>
+                {channel?.thdPercent !== undefined && <span className="text-quiet">, distortion {formatQuantity(channel.thdPercent, '%')}</span>}
+                <span className="text-quiet">
+                  , {trace.fileName}
+                  {unsent && ', kept in this browser'}
+                </span>
+              </span>
+              {unsent ? (
+                <span />
+              ) : (
+                <Link to={`/tunes/${run.tune.id}/traces/${trace.id}`} className="btn btn-ghost text-action">
+                  Look
+                </Link>
+              )}
+              {trace.voidedReason === undefined && !unsent && (
+                <button type="button" className="btn btn-ghost btn-square" aria-label={`Void the capture ${trace.fileName}`} title="Void this capture" onClick={() => void voidTrace({ id: run.tune.id, traceId: trace.id, reason: 'taken wrongly' })}>
+                  <Undo2 size={18} aria-hidden />
+                </button>
+              )}
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,192 @@
+import type { TuneListRow } from '@yield/contract';
+import { Plus, RotateCcw, Trash2 } from 'lucide-react';
+import { useState, type JSX } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { problemWords } from '../api/problem.ts';
+import { useCreateTuneMutation, useDeleteTuneMutation, useListTunesQuery, useLoadDemoMutation, useRestoreTuneMutation } from '../api/yieldApi.ts';
+import { RecordForm } from '../ui/forms/RecordForm.tsx';
+import { Dialog } from '../ui/Dialog.tsx';
+import { Loading } from '../ui/Loading.tsx';
+import { ErrorNotice } from '../ui/Notice.tsx';
+import { StatusMark } from '../ui/StatusMark.tsx';
+import { NEW_TUNE_FIELDS } from './tuneFields.ts';
+
+/** Every job: what is next on it and what needs attention. */
+export function TuneListScreen(): JSX.Element {
+  const { data, error, isLoading, refetch } = useListTunesQuery(undefined, { refetchOnMountOrArgChange: true });
+  const [creating, setCreating] = useState(false);
+  const [putAway, setPutAway] = useState<{ id: string; name: string } | null>(null);
+  const [restore] = useRestoreTuneMutation();
+
+  if (isLoading) return <Loading what="the tunes" />;
+  return (
+    <main className="mx-auto w-full max-w-5xl px-6 py-8">
+      <div className="mb-6 flex flex-wrap items-center justify-between gap-4">
+        <h1 className="text-3xl">Tunes</h1>
+        {data !== undefined && data.length > 0 && (
+          <button type="button" className="btn btn-primary btn-tall" onClick={() => setCreating(true)}>
+            <Plus size={20} aria-hidden /> New tune
+          </button>
+        )}
+      </div>
+      {error !== undefined && (
+        <ErrorNotice>
+          <p>{problemWords(error).text}</p>
+          <button type="button" className="btn btn-sm mt-3" onClick={() => void refetch()}>
+            Try again
+          </button>
+        </ErrorNotice>
+      )}
+      {putAway !== null && (
+        <div role="status" className="panel mb-4 flex flex-wrap items-center justify-between gap-3">
+          <span>“{putAway.name}” was put away.</span>
+          <button
+            type="button"
+            className="btn"
+            onClick={() => {
+              void restore(putAway.id);
+              setPutAway(null);
+            }}
+          >
+            <RotateCcw size={18} aria-hidden /> Bring it back
+          </button>
+        </div>
+      )}
+      {data?.length === 0 && <EmptyList onCreate={() => setCreating(true)} />}
+      {data !== undefined && data.length > 0 && (
+        <ul className="divide-line border-line divide-y border-y">
+          {data.map((tune) => (
+            <TuneRow key={tune.id} tune={tune} onPutAway={() => setPutAway({ id: tune.id, name: tune.name })} />
+          ))}
+        </ul>
+      )}
+      {creating && <NewTuneDialog onClose={() => setCreating(false)} />}
+    </main>
+  );
+}
+
+function TuneRow({ tune, onPutAway }: { tune: TuneListRow; onPutAway: () => void }): JSX.Element {
+  const { id, name, vehicle, summary } = tune;
+  const [remove] = useDeleteTuneMutation();
+  const settled = summary.counts.done + summary.counts.skipped;
+  return (
+    <li className="group relative grid grid-cols-[minmax(0,1fr)_auto] gap-x-6 gap-y-3 py-5 md:grid-cols-[minmax(0,16rem)_minmax(0,1fr)_auto]">
+      <div className="col-start-1 row-start-1 min-w-0">
+        <h2 className="text-xl leading-snug">
+          <Link to={`/tunes/${id}`} className="after:absolute after:inset-0 hover:underline">
+            {name}
+          </Link>
+        </h2>
+        <p className="text-quiet mt-0.5 text-sm">{vehicle}</p>
+        <Progress settled={settled} total={summary.total} />
+      </div>
+      <div className="min-w-0 max-md:col-span-2 max-md:row-start-2 md:col-start-2 md:row-start-1">
+        {summary.attention.length > 0 && (
+          <ul className="space-y-2">
+            {summary.attention.slice(0, 3).map(({ stepId, title, status, words }) => (
+              <li key={stepId} className="flex gap-2.5">
+                <span className="pt-0.5">
+                  <StatusMark status={status} />
+                </span>
+                <Link to={`/tunes/${id}/run/${stepId}`} className="relative z-10 leading-snug hover:underline">
+                  <span className="font-medium">{title}.</span> <span className="text-quiet">{words}</span>
+                </Link>
+              </li>
+            ))}
+            {summary.attention.length > 3 && <li className="text-quiet pl-7 text-sm">and {summary.attention.length - 3} more</li>}
+          </ul>
+        )}
+        {summary.attention.length === 0 && <p className="text-quiet">{summary.total === 0 ? 'Describe the chain first: source, amplifiers, channels.' : 'Nothing needs attention.'}</p>}
+        {summary.next !== undefined && !summary.attention.some(({ stepId }) => stepId === summary.next?.stepId) && (
+          <p className="mt-2 flex gap-2.5">
+            <span className="pt-0.5">
+              <StatusMark status={summary.next.status} />
+            </span>
+            <span>
+              <span className="font-medium">Next: {summary.next.title}.</span> <span className="text-quiet">{summary.next.words}</span>
+            </span>
+          </p>
+        )}
+      </div>
+      <button
+        type="button"
+        className="btn btn-ghost btn-square relative z-10 col-start-2 row-start-1 -mt-1.5 self-start md:col-start-3"
+        aria-label={`Put away ${name}`}
+        title="Put away"
+        onClick={() => {
+          void remove(id).then((result) => {
+            if (result.error === undefined) onPutAway();
+          });
+        }}
+      >
+        <Trash2 size={18} className="text-quiet" aria-hidden />
+      </button>
+    </li>
+  );
+}
+
+function Progress({ settled, total }: { settled: number; total: number }): JSX.Element | null {
+  if (total === 0) return null;
+  return (
+    <div className="mt-3 flex items-center gap-3">
+      <div className="bg-line h-1.5 w-28 overflow-hidden rounded-full" aria-hidden>
+        <div className="bg-good h-full" style={{ width: `${(100 * settled) / total}%` }} />
+      </div>
+      <span className="text-quiet text-sm">
+        {settled} of {total} steps
+      </span>
+    </div>
+  );
+}
+
+function EmptyList({ onCreate }: { onCreate: () => void }): JSX.Element {
+  const [loadDemo, { isLoading, error }] = useLoadDemoMutation();
+  return (
+    <section className="panel max-w-2xl p-8">
+      <h2 className="text-xl">No tunes yet</h2>
+      <p className="text-quiet mt-2">
+        A tune is one job on one vehicle. Describe its chain, and Yield says which voltage each channel should show, what the reading means and whether it is clean under load.
+      </p>
+      <div className="mt-6 flex flex-wrap gap-3">
+        <button type="button" className="btn btn-primary btn-tall" onClick={onCreate}>
+          <Plus size={20} aria-hidden /> New tune
+        </button>
+        <button type="button" className="btn btn-tall" disabled={isLoading} onClick={() => void loadDemo()}>
+          Load the demo tunes
+        </button>
+      </div>
+      <p className="text-quiet mt-4 text-sm">The demo is a made-up workshop with three jobs and a simulated bench to try everything on.</p>
+      {error !== undefined && (
+        <div className="mt-4">
+          <ErrorNotice>{problemWords(error).text}</ErrorNotice>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function NewTuneDialog({ onClose }: { onClose: () => void }): JSX.Element {
+  const [create, { error }] = useCreateTuneMutation();
+  const navigate = useNavigate();
+  return (
+    <Dialog title="New tune" onClose={onClose}>
+      <RecordForm
+        draftKey="new-tune"
+        fields={NEW_TUNE_FIELDS}
+        value={{ name: '', vehicle: '' }}
+        submitLabel="Start"
+        onSubmit={async ({ name, vehicle }) => {
+          const result = await create({ id: crypto.randomUUID(), name: String(name), vehicle: String(vehicle ?? '') });
+          if (result.error !== undefined) return problemWords(result.error).faults;
+          await navigate(`/tunes/${result.data.id}/chain`);
+          return [];
+        }}
+      />
+      {error !== undefined && (
+        <div className="mt-4">
+          <ErrorNotice>{problemWords(error).text}</ErrorNotice>
+        </div>
+      )}
+    </Dialog>
+  );
+}

@@ -1,0 +1,25 @@
+export interface Difference {
+  path: string;
+  mine: string;
+  theirs: string;
+}
+
+const ABSENT = '(nothing)';
+
+/** The leaves in which two records differ, with their path in words: "channels 2 loadOhm". */
+export function differences(mine: unknown, theirs: unknown, path: readonly string[] = []): Difference[] {
+  if (isNode(mine) && isNode(theirs)) {
+    const keys = [...new Set([...Object.keys(mine), ...Object.keys(theirs)])];
+    return keys.flatMap((key) => differences(mine[key], theirs[key], [...path, /^\d+$/.test(key) ? String(Number(key) + 1) : key]));
+  }
+  if (Object.is(mine, theirs)) return [];
+  return [{ path: path.join(' '), mine: leaf(mine), theirs: leaf(theirs) }];
+}
+
+const isNode = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null;
+
+function leaf(value: unknown): string {
+  if (value === undefined) return ABSENT;
+  if (isNode(value)) return typeof value.name === 'string' ? value.name : JSON.stringify(value);
+  return String(value);
+}
