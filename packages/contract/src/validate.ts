@@ -1,9 +1,14 @@
 import type { Fault } from '@yield/core';
 import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
-import addFormats from 'ajv-formats';
+import addFormatsModule from 'ajv-formats';
 import type { Static, TSchema } from 'typebox';
 
+type FormatsPlugin = (ajv: Ajv) => unknown;
+
 export type Validation<T> = { kind: 'valid'; value: T } | { kind: 'faulty'; faults: Fault[] };
+
+// The package is CommonJS: depending on who loads it, its function is the module or its default.
+const addFormats = ((addFormatsModule as unknown as { default?: FormatsPlugin }).default ?? addFormatsModule) as FormatsPlugin;
 
 const bodies = newAjv(false);
 /** Query values arrive as text: "50" is let in as 50, "x" is not. */
@@ -22,7 +27,7 @@ export function validateQuery<T extends TSchema>(schema: T, value: Record<string
 
 function newAjv(coerceTypes: boolean): Ajv {
   const ajv = new Ajv({ allErrors: true, verbose: true, strict: true, coerceTypes });
-  addFormats.default(ajv);
+  addFormats(ajv);
   ajv.addKeyword('unit');
   return ajv;
 }

@@ -75,7 +75,7 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
           </button>
         </div>
       )}
-      <div className="mt-5 grid gap-8 lg:grid-cols-[17rem_minmax(0,1fr)]">
+      <div className="mt-5 grid gap-8 lg:grid-cols-[15rem_minmax(0,1fr)]">
         <SourcePanel chain={chain} onEdit={() => setEditing({ part: 'source' })} />
         <div className="min-w-0 space-y-8">
           {chain.amplifiers.map((amplifier) => (
@@ -176,7 +176,7 @@ function ChannelRow({ tuneId, amplifier, channel, status, onEdit, onRemove }: { 
     ...(minimumMonoOhm === undefined ? {} : { minimumMonoOhm }),
   });
   return (
-    <li className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-start gap-x-4 py-3 md:grid-cols-[auto_minmax(0,13rem)_8rem_minmax(0,1fr)_auto]">
+    <li className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-start gap-x-4 py-3 md:grid-cols-[auto_minmax(0,12rem)_6.5rem_minmax(0,1fr)_auto]">
       <span className="pt-1">
         <StatusMark status={status} />
       </span>

@@ -21,7 +21,7 @@ export function Checks({ run, current, checks }: { run: TuneRun; current: RunSte
     });
   };
   return (
-    <fieldset className="flex flex-wrap items-center gap-x-6">
+    <fieldset className="flex flex-wrap items-center gap-x-6 max-sm:gap-x-4">
       <legend className="sr-only">First</legend>
       <span className="label" aria-hidden>
         First

@@ -26,10 +26,10 @@ export function GainStep({ run, current }: { run: TuneRun; current: RunStep }): 
   const difference = state.gain?.advice?.differenceDb;
   const findings = state.findings.filter(({ grade }) => grade !== 'stop');
   return (
-    <div className="min-w-0 space-y-4">
+    <div className="min-w-0 space-y-3">
       <Checks run={run} current={current} checks={checks} />
       {target !== undefined && (
-        <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
+        <div className="grid gap-x-6 gap-y-2 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
           <Probes step={step} loadOn={loadOn} />
           <div className="flex flex-wrap content-center gap-x-8 gap-y-3">
             <Figure label="Target" value={formatQuantity(target, 'V')} />

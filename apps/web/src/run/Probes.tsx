@@ -4,10 +4,10 @@ import type { JSX } from 'react';
 /** Where the probes go: the channel's terminals, the meter on AC volts, the drivers on or off. */
 export function Probes({ step, loadOn }: { step: Step; loadOn: boolean }): JSX.Element {
   const { terminals, mode } = step.channel;
-  const words = mode === 'bridged' ? 'across the bridged pair' : 'plus and minus of this channel';
+  const words = mode === 'bridged' ? 'across the pair' : 'plus and minus';
   return (
     <figure className="min-w-0">
-      <svg viewBox="0 0 260 124" className="w-full max-w-72" role="img" aria-label={`Probes on ${terminals}, ${words}; drivers ${loadOn ? 'connected' : 'disconnected'}`}>
+      <svg viewBox="0 0 260 124" className="w-full max-w-48 max-sm:hidden" role="img" aria-label={`Probes on ${terminals}, ${words}; drivers ${loadOn ? 'connected' : 'disconnected'}`}>
         <g fill="none" stroke="var(--ink)" strokeWidth="1.5">
           <rect x="4" y="30" width="74" height="64" rx="4" fill="var(--ground)" />
           <circle cx="62" cy="48" r="7" fill="var(--raised)" />
@@ -36,7 +36,7 @@ export function Probes({ step, loadOn }: { step: Step; loadOn: boolean }): JSX.E
         </text>
       </svg>
       <figcaption className="text-quiet mt-1 text-sm leading-snug">
-        Probes on <span className="text-ink font-medium">{terminals}</span>, {words}. Meter on AC volts.
+        <span className="text-ink font-medium">{terminals}</span>, {words}. AC volts.
       </figcaption>
     </figure>
   );

@@ -23,15 +23,15 @@ export function ProofStep({ run, current }: { run: TuneRun; current: RunStep }):
     { id: 'load-on', words: 'load connected, tone off' },
   ];
   return (
-    <div className="min-w-0 space-y-4">
+    <div className="min-w-0 space-y-3">
       <Checks run={run} current={current} checks={checks} />
       <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
         <Probes step={step} loadOn />
-        <dl className="grid grid-cols-2 content-center gap-x-6 gap-y-4 xl:grid-cols-3">
-          <Figure name="Reaches the drivers" value={figures?.fullScaleWatt === undefined ? '–' : formatQuantity(figures.fullScaleWatt, 'W')} note="full-scale tone" />
-          <Figure name="Sag under load" value={figures?.sag === undefined ? '–' : formatQuantity(figures.sag.dropDb, 'dB')} note={figures?.sag === undefined ? 'needs both voltages' : `as ${formatQuantity(figures.sag.sourceOhm, 'ohm')}`} />
+        <dl className="grid grid-cols-2 content-center gap-x-6 gap-y-4 md:grid-cols-3">
+          <Figure name="Delivered" value={figures?.fullScaleWatt === undefined ? '–' : formatQuantity(figures.fullScaleWatt, 'W')} note="at full scale" />
+          <Figure name="Sag under load" value={figures?.sag === undefined ? '–' : formatQuantity(figures.sag.dropDb, 'dB')} note={figures?.sag === undefined ? 'not known yet' : `as ${formatQuantity(figures.sag.sourceOhm, 'ohm')}`} />
           {figures?.impedanceRiseRatio === undefined ? (
-            <Figure name="Set for" value={step.power.kind === 'known' ? formatQuantity(step.power.powerWatt, 'W') : '–'} note={step.power.kind === 'known' ? `limited by the ${step.power.limitedBy}` : ''} />
+            <Figure name="Set for" value={step.power.kind === 'known' ? formatQuantity(step.power.powerWatt, 'W') : '–'} note={step.power.kind === 'known' ? `${step.power.limitedBy} limit` : ''} />
           ) : (
             <Figure name="Impedance" value={figures.impedanceOhm === undefined ? '–' : formatQuantity(figures.impedanceOhm, 'ohm')} note={`${significant(figures.impedanceRiseRatio)} × nominal; phase unknown`} />
           )}

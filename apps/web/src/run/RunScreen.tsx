@@ -46,7 +46,7 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
   useKeys({ j: () => go(1), k: () => go(-1), b: () => dispatch(benchToggled()) });
   const stops = state.findings.filter(({ grade }) => grade === 'stop');
   return (
-    <main className="flex min-w-0 flex-1 flex-col gap-4 px-6 pt-5 max-sm:px-4">
+    <main className="flex min-w-0 flex-1 flex-col gap-3 px-6 pt-4 max-sm:px-4">
       <div className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
         <div className="min-w-0">
           <h1 className="text-2xl leading-tight">{title}</h1>

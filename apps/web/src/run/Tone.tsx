@@ -28,11 +28,11 @@ export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number })
   useKeys({ t: toggle });
   useEffect(() => () => void context.current?.close(), []);
   return (
-    <div>
+    <div className="max-sm:flex max-sm:items-center max-sm:gap-3">
       <p className="label">Tone</p>
-      <p className="mt-1 text-xl font-semibold">{formatQuantity(hertz, 'Hz')}</p>
-      <p className="text-quiet text-sm">at {formatQuantity(levelDbfs, 'dBFS')}</p>
-      <button type="button" className={`btn btn-tall mt-2 ${playing ? 'btn-primary' : ''}`} onClick={toggle} aria-pressed={playing}>
+      <p className="text-xl font-semibold sm:mt-1">{formatQuantity(hertz, 'Hz')}</p>
+      <p className="text-quiet text-sm max-sm:flex-1">at {formatQuantity(levelDbfs, 'dBFS')}</p>
+      <button type="button" className={`btn btn-tall sm:mt-2 ${playing ? 'btn-primary' : ''}`} onClick={toggle} aria-pressed={playing}>
         {playing ? <Square size={18} aria-hidden /> : <Play size={18} aria-hidden />}
         {playing ? 'Stop' : 'Play'} <kbd className="key">t</kbd>
       </button>

@@ -44,11 +44,10 @@ function options(points: readonly SpectrumPoint[], color: (name: string) => stri
   const shown = points.filter(({ frequencyHz }) => frequencyHz >= first && frequencyHz <= last);
   // ApexCharts has no logarithmic x axis: the logarithm is plotted and every tick drawn by hand.
   return {
-    chart: { type: 'area', height: 240, animations: { enabled: false }, toolbar: { show: false }, zoom: { enabled: false }, background: 'transparent', fontFamily: 'inherit' },
+    chart: { type: 'line', height: 240, animations: { enabled: false }, toolbar: { show: false }, zoom: { enabled: false }, background: 'transparent', fontFamily: 'inherit' },
     series: [{ name: 'level', data: shown.map(({ frequencyHz, db }) => [Math.log10(frequencyHz), Math.max(FLOOR_DB, db)]) }],
     colors: [color('--wave-2')],
     stroke: { width: 1.6, curve: 'straight' },
-    fill: { type: 'solid', opacity: 0.15 },
     dataLabels: { enabled: false },
     markers: { size: 0 },
     grid: { borderColor: color('--line'), padding: { bottom: 14, right: 16, left: 8 } },

@@ -118,8 +118,8 @@ export function TraceDrop({ run, current }: { run: TuneRun; current: RunStep }):
         />
       </div>
       <label className="text-quiet mt-1 flex items-center gap-2 text-sm" title="The peak voltage at which the recorder itself ends; with it, a capture over range is told from a clipped amplifier">
-        Recorder’s rails, if known
-        <input value={rails} onChange={(event) => setRails(event.target.value)} inputMode="decimal" className="border-line bg-ground text-ink min-h-8 w-16 rounded-md border px-2 text-right" /> V peak
+        Rails, if known
+        <input value={rails} onChange={(event) => setRails(event.target.value)} inputMode="decimal" className="border-line bg-ground text-ink min-h-8 w-16 rounded-md border px-2 text-right" /> V
       </label>
       {state.kind === 'refused' && (
         <div className="mt-2">

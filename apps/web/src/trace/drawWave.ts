@@ -173,6 +173,6 @@ function drawResidual(context: CanvasRenderingContext2D, { residual, width }: Wa
   context.textAlign = 'left';
   context.textBaseline = 'bottom';
   context.fillText('Residual: what the fitted sine leaves', AXIS_WIDTH, top - 6);
-  drawVoltAxis(context, y, 2, width, colors, top);
+  drawVoltAxis(context, y, 3, width, colors, top);
   drawColumns(context, residual, plotWidth, (v) => top + y(v), colors.ink);
 }

@@ -96,8 +96,8 @@ function readPlainRows(bytes: Uint8Array, end: number, layout: CsvLayout, values
   let { at, out } = cursor;
   while (at < end && out <= room) {
     let column = 0;
-    let byte = 0;
-    while (true) {
+    let byte: number;
+    for (;;) {
       byte = bytes[at] as number;
       const negative = byte === MINUS;
       if (negative) byte = bytes[++at] as number;
@@ -183,7 +183,7 @@ type SlowRow = { kind: 'row'; values: number[] } | { kind: 'skip' } | { kind: 'u
 /** A line with quotes, spaces, long numbers, a comment, trailing separators or a fault. */
 function readRowSlowly(text: string, layout: CsvLayout): SlowRow {
   if (/^[\s,;]*$|^\s*(#|%|\/\/)/.test(text)) return { kind: 'skip' };
-  const cells = splitCells(text, layout.delimiter).map((cell) => cell.trim().replace(/^"(.*)"$/, '$1'));
+  const cells = splitCells(text, layout.delimiter).map((cell) => cell.trim());
   while (cells.length > layout.columnCount && cells.at(-1) === '') cells.pop();
   const values = cells.map((cell) => parseCell(cell, layout.decimal));
   const readable = cells.length === layout.columnCount && values.every((value) => value !== null && Number.isFinite(value));

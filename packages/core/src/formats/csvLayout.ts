@@ -86,9 +86,10 @@ export function findCsvLayout(bytes: Uint8Array): CsvLayout {
   };
 }
 
-/** A cell as a number, or null. */
+/** A cell as a number, or null. Quotes around it do not matter. */
 export function parseCell(cell: string, decimal: '.' | ','): number | null {
-  const text = decimal === ',' ? cell.replace(',', '.') : cell;
+  const bare = cell.trim().replace(/^"(.*)"$/, '$1');
+  const text = decimal === ',' ? bare.replace(',', '.') : bare;
   if (!/^\s*[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?\s*$/i.test(text)) return null;
   return Number(text);
 }
@@ -138,7 +139,7 @@ function findFirstDataLine(lines: Line[]): DataStart | null {
     if (line.text.trim() === '' || isComment(line.text)) continue;
     const shape = shapeOf(line.text);
     if (shape === null) continue;
-    const following = lines.slice(index + 1, index + 9).filter(({ text }) => text.trim() !== '' && !isComment(text)).slice(0, 3);
+    const following = lines.slice(index + 1, index + 9).filter(({ text }) => text.trim() !== '' && !isComment(text)).slice(0, 2);
     const alike = following.every(({ text }) => {
       const next = shapeOf(text, shape.delimiter);
       return next !== null && next.columnCount === shape.columnCount;
@@ -202,7 +203,7 @@ function metadataOf(
   decimal: '.' | ',',
 ): { intervalSecond?: number; startSecond?: number } {
   const pairs = preamble.map((cells): [string, string, string] => {
-    const [key = '', value = '', unit = ''] = cells.length === 1 ? (cells[0] ?? '').split(/[:=]/) : cells;
+    const [key = '', value = '', unit = ''] = cells.length === 1 ? (cells[0] ?? '').split(/[:=,;\t]/) : cells;
     return [key.replace(/[:=]\s*$/, '').trim(), value.trim(), unit.trim()];
   });
   names?.forEach((name, column) => pairs.push([name, unitsRow[column] ?? '', '']));
@@ -210,7 +211,8 @@ function metadataOf(
   for (const [rawKey, rawValue, unitCell] of pairs) {
     const key = splitHeader(rawKey);
     const match = /^([+-]?[\d.,]+(?:e[+-]?\d+)?)\s*(\S*)$/i.exec(rawValue);
-    const value = match === null ? null : parseCell(match[1] ?? '', decimal === ',' || !(match[1] ?? '').includes('.') ? (match[1]?.includes(',') ? ',' : '.') : '.');
+    const figure = match?.[1] ?? '';
+    const value = parseCell(figure, figure.includes(',') && (decimal === ',' || !figure.includes('.')) ? ',' : '.');
     if (value === null) continue;
     const unit = [match?.[2] ?? '', key.unit, unitCell].find((u) => u !== '') ?? '';
     if (INTERVAL_WORDS.test(key.name) && value > 0) meta.intervalSecond = value * factorOf(unit);

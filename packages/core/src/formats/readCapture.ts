@@ -45,7 +45,7 @@ export function readCapture(bytes: Uint8Array, options: ReadCaptureOptions = {})
 }
 
 function startsWith(bytes: Uint8Array, text: string): boolean {
-  return [...text].every((char, i) => bytes[i] === char.charCodeAt(0));
+  return Array.from(text).every((char, i) => bytes[i] === char.charCodeAt(0));
 }
 
 function looksLikeText(bytes: Uint8Array): boolean {

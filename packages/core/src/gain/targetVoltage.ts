@@ -39,7 +39,8 @@ export function targetVoltage(input: TargetVoltageInput): TargetVoltage {
   });
   const { powerWatt, loadOhm, toneLevelDbfs = 0, overlapDb = 0, headroomDb = 0 } = input;
   const fullScaleVoltage = Math.sqrt(powerWatt) * Math.sqrt(loadOhm) * voltageFactor(-headroomDb);
-  const appliedOverlapDb = Math.min(overlapDb, -toneLevelDbfs);
+  // Zero minus, not minus: −0 dB is no figure to show.
+  const appliedOverlapDb = Math.min(overlapDb, 0 - toneLevelDbfs);
   const settingVoltage = fullScaleVoltage * voltageFactor(toneLevelDbfs + appliedOverlapDb);
   return {
     fullScaleVoltage,

@@ -5,6 +5,7 @@ import { findFlattening } from './flattening.ts';
 import { fitHarmonics, type HarmonicFit } from './fitHarmonics.ts';
 import { wrapRad, type SineFit } from './fitSine.ts';
 import { findTone } from './findTone.ts';
+import { refineTone } from './refineTone.ts';
 
 /** Raised whenever the same capture could give other figures than before. */
 export const ANALYSIS_VERSION = 1;
@@ -104,9 +105,9 @@ function analyseChannel(name: string, samples: Float64Array, capture: Capture, o
   const overRange = railVolt !== undefined && touchesRails(samples, railVolt, capture.format === 'wav' ? 1 / 0x4000 : 0.005);
 
   const seconds = samples.length / sampleRateHz;
-  const tone = samples.length >= 8 && basic.acMeanSquare > 0 ? findTone(samples, sampleRateHz) : null;
-  const unusable = unusableBecause(samples, sampleRateHz, seconds, basic.acMeanSquare, tone, toneHz);
-  if (unusable !== null || tone === null) {
+  const found = samples.length >= 8 && basic.acMeanSquare > 0 ? findTone(samples, sampleRateHz) : null;
+  const unusable = unusableBecause(samples, sampleRateHz, seconds, basic.acMeanSquare, found, toneHz);
+  if (unusable !== null || found === null) {
     if (unusable !== null) warnings.push(unusable);
     if (overRange) warnings.push('over-range');
     return {
@@ -118,17 +119,18 @@ function analyseChannel(name: string, samples: Float64Array, capture: Capture, o
     };
   }
 
-  const harmonicFit = fitHarmonics(samples, sampleRateHz, tone.frequencyHz);
+  const frequencyHz = refineTone(samples, sampleRateHz, found.frequencyHz);
+  const harmonicFit = fitHarmonics(samples, sampleRateHz, frequencyHz);
   const { fundamental, voltageRms, thdPercent, thdPlusNoisePercent, harmonics } = distortion(harmonicFit);
-  const fit: SineFit = { ...tone, amplitude: fundamental.amplitude, phaseRad: wrapRad(fundamental.phaseRad), offset: harmonicFit.offset };
-  const quantum = smallestStep(samples);
+  const fit: SineFit = { frequencyHz, amplitude: fundamental.amplitude, phaseRad: wrapRad(fundamental.phaseRad), offset: harmonicFit.offset };
+  const quantum = quantisationStep(samples);
   const noiseRms = Math.sqrt(harmonicFit.residualMeanSquare);
   const flattening = findFlattening(samples, sampleRateHz, fit, quantum, noiseRms);
   const verdict = overRange ? 'over-range' : verdictOf(thdPercent, limitThdPercent, flattening.positiveFlat || flattening.negativeFlat);
 
   if (overRange) warnings.push('over-range');
-  if (toneHz !== undefined && Math.abs(tone.frequencyHz / toneHz - 1) > 0.03) warnings.push('other-tone');
-  if (seconds * tone.frequencyHz < 3) warnings.push('few-cycles');
+  if (toneHz !== undefined && Math.abs(frequencyHz / toneHz - 1) > 0.03) warnings.push('other-tone');
+  if (seconds * frequencyHz < 3) warnings.push('few-cycles');
   if (harmonics.length < 2) warnings.push('harmonics-out-of-reach');
   if (quantum * 40 > fit.amplitude) warnings.push('coarse-steps');
   if (noiseRms > 0.05 * fit.amplitude && verdict === 'clean') warnings.push('noisy');
@@ -247,15 +249,27 @@ function touchesRails(samples: Float64Array, railVolt: number, slack: number): b
   return touching > 3 && touching / samples.length > 1.5 * crestShare;
 }
 
-/** Smallest step between neighbouring samples at the start of the record: the recorder's own resolution, or 0 for a constant. */
-function smallestStep(samples: Float64Array): number {
-  const end = Math.min(samples.length, 4096);
-  let smallest = Infinity;
-  for (let n = 1; n < end; n += 1) {
-    const step = Math.abs((samples[n] as number) - (samples[n - 1] as number));
-    if (step > 0 && step < smallest) smallest = step;
+/**
+ * Step between two neighbouring values of the recorder, or 0 where the values lie on no such grid.
+ *
+ * The smallest gap among the values of the record's start counts only if nearly all of them lie on multiples of it: a coarsely
+ * sampled smooth wave has large gaps too, but no grid.
+ */
+function quantisationStep(samples: Float64Array): number {
+  const sorted = samples.slice(0, 4096).sort();
+  const lowest = sorted[0] ?? 0;
+  const least = 1e-9 * ((sorted.at(-1) ?? 0) - lowest);
+  let step = Infinity;
+  for (let n = 1; n < sorted.length; n += 1) {
+    const gap = sorted[n]! - sorted[n - 1]!;
+    if (gap > least && gap < step) step = gap;
   }
-  return Number.isFinite(smallest) ? smallest : 0;
+  if (!Number.isFinite(step)) return 0;
+  const onGrid = sorted.reduce((count, value) => {
+    const steps = (value - lowest) / step;
+    return count + (Math.abs(steps - Math.round(steps)) < 0.05 ? 1 : 0);
+  }, 0);
+  return onGrid > 0.95 * sorted.length ? step : 0;
 }
 
 function relations(capture: Capture, channels: ChannelAnalysis[]): ChannelRelation[] {

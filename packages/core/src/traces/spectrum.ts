@@ -1,4 +1,3 @@
-/// <reference path="../fft.d.ts" />
 import FFT from 'fft.js';
 
 /**
@@ -18,7 +17,7 @@ export function hannSpectrum(samples: Float64Array, size: number): Float64Array 
   for (let n = 0; n < count; n += 1) {
     input[n] = ((samples[n] as number) - mean) * (0.5 - 0.5 * Math.cos((2 * Math.PI * n) / count));
   }
-  const output = fft.createComplexArray() as number[];
+  const output = fft.createComplexArray();
   fft.realTransform(output, input);
   // A Hann window halves a sine's height; a real sine has half of it at each of the two mirrored frequencies.
   const scale = 4 / count;

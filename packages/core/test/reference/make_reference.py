@@ -1,0 +1,201 @@
+"""Makes the figures that the core's tests are held against, with tools that share no code with it.
+
+NumPy and SciPy for captures, ngspice for circuits; all from Debian (python3-numpy, python3-scipy, ngspice).
+Run with the system's Python in this folder: /usr/bin/python3 make_reference.py
+The seed is fixed: the same versions give the same files.
+"""
+
+import json
+import pathlib
+import re
+import subprocess
+
+import numpy as np
+import scipy
+from scipy.optimize import minimize_scalar
+
+HERE = pathlib.Path(__file__).parent
+RESULTS = HERE / 'results'
+DECKS = HERE / 'decks'
+RNG = np.random.default_rng(4620)
+
+
+def figures(t, x, guess_hz):
+    """The frequency at which harmonics 1 to 10 and an offset leave the least, found by a bounded search; then their amplitudes."""
+    rate = 1 / (t[1] - t[0])
+    orders = range(1, 1 + min(10, int(0.475 * rate / guess_hz)))
+
+    def solve(hz):
+        columns = [np.ones_like(t)]
+        for k in orders:
+            columns += [np.cos(2 * np.pi * k * hz * t), np.sin(2 * np.pi * k * hz * t)]
+        basis = np.stack(columns, axis=1)
+        solution, *_ = np.linalg.lstsq(basis, x, rcond=None)
+        return solution, x - basis @ solution
+
+    reach = 0.1 / (t[-1] - t[0])
+    found = minimize_scalar(lambda hz: np.sum(solve(hz)[1] ** 2), bounds=(guess_hz - reach, guess_hz + reach), method='bounded', options={'xatol': 1e-9})
+    hz = float(found.x)
+    solution, rest = solve(hz)
+    amplitude = np.hypot(solution[1::2], solution[2::2])
+    fundamental, upper = amplitude[0] / np.sqrt(2), amplitude[1:] / np.sqrt(2)
+    return {
+        'fundamentalHz': hz,
+        'voltageRms': float(np.sqrt(np.sum(amplitude**2) / 2 + np.mean(rest**2))),
+        'dcOffsetVolt': float(solution[0]),
+        'peakPositiveVolt': float(np.max(x)),
+        'peakNegativeVolt': float(np.min(x)),
+        'thdPercent': float(100 * np.sqrt(np.sum(upper**2)) / fundamental),
+        'thdPlusNoisePercent': float(100 * np.sqrt(np.sum(upper**2) + np.mean(rest**2)) / fundamental),
+        'phaseRad': float(np.arctan2(-solution[2], solution[1])),
+    }
+
+
+def quantised(x, bits, reach):
+    step = 2 * reach / 2**bits
+    return np.clip(np.round(x / step) * step, -reach, reach - step)
+
+
+def captures():
+    """Each: name, sample rate, count, tone, samples, what the verdict has to be."""
+    out = []
+
+    def add(name, rate, count, hz, shape, verdict):
+        t = np.arange(count) / rate
+        channels = [np.round(c, 5) for c in shape(t)]
+        lines = ['Time,' + ','.join(f'CH{i + 1}' for i in range(len(channels)))]
+        lines += [','.join([f'{s:.9e}'] + [f'{c[n]:.5f}' for c in channels]) for n, s in enumerate(t)]
+        (RESULTS / f'{name}.csv').write_text('\n'.join(lines) + '\n')
+        out.append({'name': name, 'toneHz': hz, 'verdict': verdict, 'channels': [figures(t, c, hz) for c in channels]})
+
+    def sine(t, hz, volt, phase=0.3):
+        return volt * np.sin(2 * np.pi * hz * t + phase)
+
+    add('part-cycles-offset', 12000, 1111, 41.3, lambda t: [sine(t, 41.3, 18.0) + 1.9], 'clean')
+    add('eight-bits', 20000, 1500, 40, lambda t: [quantised(sine(t, 40, 7.4) + 0.02 * RNG.standard_normal(t.size), 8, 10)], 'clean')
+    add('noise-40-db-down', 48000, 1600, 1000, lambda t: [sine(t, 1000, 1.0) + 0.00707 * RNG.standard_normal(t.size)], 'clean')
+    add('clipped-hard', 20000, 1500, 50, lambda t: [np.clip(sine(t, 50, 16 * 10 ** (2 / 20)), -16, 16)], 'clipped')
+    add('clipped-one-side', 20000, 1300, 100, lambda t: [np.maximum(sine(t, 100, 12), -10)], 'clipped')
+    add('clipped-eight-bits', 20000, 1500, 40, lambda t: [quantised(np.clip(sine(t, 40, 9), -7, 7) + 0.03 * RNG.standard_normal(t.size), 8, 10)], 'clipped')
+    add('just-touching', 40000, 1700, 100, lambda t: [np.clip(sine(t, 100, 12.2), -12, 12)], 'onset')
+    add('second-harmonic', 20000, 1000, 100, lambda t: [sine(t, 100, 9) + 0.3 * np.sin(2 * np.pi * 200 * t)], 'distorted')
+    add('twenty-kilohertz', 400000, 1000, 20000, lambda t: [np.clip(sine(t, 20000, 12), -10, 10)], 'clipped')
+    add('twenty-hertz', 4000, 900, 20, lambda t: [sine(t, 20, 5)], 'clean')
+    add('two-channels', 100000, 1000, 1000, lambda t: [sine(t, 1000, 10, 0), sine(t, 1000, 7.5, np.radians(-50))], 'clean')
+    return out
+
+
+def ngspice(name, deck, wanted):
+    """Runs a deck and reads the printed values. In batch mode ngspice ends with 1 after a .control block: the values tell."""
+    path = DECKS / f'{name}.cir'
+    path.write_text(deck)
+    text = subprocess.run(['ngspice', '-b', str(path)], capture_output=True, text=True).stdout
+    values = {}
+    for key in wanted:
+        match = re.search(rf'^{re.escape(key)} = ([-\d.e+]+)(?:,([-\d.e+]+))?$', text, re.M)
+        values[key] = [float(g) for g in match.groups() if g] if match.group(2) else float(match.group(1))
+    return values
+
+
+def circuits():
+    sag = []
+    for volt, ohm, load in [(28.0, 0.15, 4.0), (36.0, 0.4, 2.0), (55.0, 0.08, 1.0)]:
+        deck = f"""* an amplifier as a source with resistance, then into other loads
+V1 a 0 DC {volt}
+R1 a out {ohm}
+RL out 0 {load}
+V2 b 0 DC {volt}
+R2 b other {ohm}
+RM other 0 {load / 2}
+.control
+op
+let loaded = v(out)
+let predicted = v(other)
+print loaded predicted
+.endc
+.end
+"""
+        values = ngspice(f'sag-{load:g}', deck, ['loaded', 'predicted'])
+        sag.append({'unloadedVoltage': volt, 'loadOhm': load, 'sourceOhm': ohm, 'loadedVoltage': values['loaded'],
+                    'predictLoadOhm': load / 2, 'predictedVolt': values['predicted']})
+
+    hookup = []
+    for load in [8.0, 4.0, 3.0]:
+        deck = f"""* two channels in opposite phase across one load: what each of them works into
+V1 p 0 DC 10
+V2 n 0 DC -10
+RL p n {load}
+.control
+op
+let perchannel = v(p) / -i(v1)
+print perchannel
+.endc
+.end
+"""
+        hookup.append({'loadOhm': load, 'perChannelOhm': ngspice(f'bridged-{load:g}', deck, ['perchannel'])['perchannel']})
+
+    delivered = []
+    for hz in [25.0, 60.0, 1000.0]:
+        deck = f"""* a driver: coil resistance and inductance, and its resonance
+V1 in 0 DC 0 AC 20
+RE in a 3.4
+LE a b 0.9m
+RES b 0 32
+LCES b 0 42m
+CMES b 0 310u
+.control
+ac lin 1 {hz} {hz}
+let amps = mag(i(v1))
+let angle = 180/pi*(ph(v(in)) - ph(-i(v1)))
+let power = real(v(in)*conj(-i(v1)))
+print amps angle power
+.endc
+.end
+"""
+        values = ngspice(f'driver-{hz:g}', deck, ['amps', 'angle', 'power'])
+        delivered.append({'frequencyHz': hz, 'voltageRms': 20.0, 'currentRms': values['amps'],
+                          'phaseDeg': values['angle'], 'powerWatt': values['power'], 'nominalOhm': 4.0})
+    return {'sag': sag, 'hookup': hookup, 'delivered': delivered}
+
+
+def clamp_capture():
+    """A sine held by diodes at both rails, as a transient of the circuit simulator."""
+    deck = """* a soft clipper: diodes to two rails
+V1 in 0 SIN(0 19 40)
+R1 in out 10
+D1 out hi dmod
+D2 lo out dmod
+VH hi 0 13.8
+VL lo 0 -13.8
+.model dmod D(IS=1e-14 RS=0.05)
+.control
+set wr_singlescale
+set wr_vecnames
+option numdgt=7
+tran 20u 110m 0 20u
+linearize v(out)
+wrdata clamp.txt v(out)
+.endc
+.end
+"""
+    (DECKS / 'clamp.cir').write_text(deck)
+    subprocess.run(['ngspice', '-b', str(DECKS / 'clamp.cir')], capture_output=True, text=True, cwd=HERE)
+    data = np.loadtxt(HERE / 'clamp.txt', skiprows=1)
+    (HERE / 'clamp.txt').unlink()
+    t, v = data[::4, 0], np.round(data[::4, 1], 5)
+    t = np.arange(t.size) * 80e-6
+    lines = ['TIME;V(out)', 's;V'] + [f'{s:.6e};{x:.5f}'.replace('.', ',') for s, x in zip(t, v)]
+    (RESULTS / 'diode-clamp.csv').write_text('\n'.join(lines) + '\n')
+    return {'name': 'diode-clamp', 'toneHz': 40, 'verdict': 'clipped', 'channels': [figures(t, v, 40)]}
+
+
+def main():
+    RESULTS.mkdir(exist_ok=True)
+    DECKS.mkdir(exist_ok=True)
+    version = subprocess.run(['ngspice', '--version'], capture_output=True, text=True).stdout
+    by = f'numpy {np.__version__}, scipy {scipy.__version__}, ' + re.search(r'ngspice-\d+', version).group(0)
+    (RESULTS / 'captures.json').write_text(json.dumps({'by': by, 'cases': captures() + [clamp_capture()]}, indent=1) + '\n')
+    (RESULTS / 'circuits.json').write_text(json.dumps({'by': by, **circuits()}, indent=1) + '\n')
+
+
+main()
