@@ -1,0 +1,118 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, test } from './runningApp.ts';
+import { loadDemo, openStep } from './steps.ts';
+
+async function tuneUrl(page: Page, name: string): Promise<string> {
+  await loadDemo(page);
+  await page.getByRole('link', { name, exact: true }).click();
+  await expect(page).toHaveURL(/\/run\//);
+  return page.url().replace(/\/run\/.*/, '');
+}
+
+/** Every main view, with the demo's figures in it. */
+async function views(page: Page): Promise<[string, string][]> {
+  const bus = await tuneUrl(page, 'Mobile library bus');
+  const car = await tuneUrl(page, 'Driving-school car');
+  const trailer = await tuneUrl(page, 'Camper trailer');
+  await page.goto(`${car}/run/proof:boot`);
+  await page.getByRole('link', { name: 'Look' }).first().click();
+  await expect(page.getByTestId('trace-verdict')).toBeVisible();
+  return [
+    ['list', '/'],
+    ['chain', `${bus}/chain`],
+    ['gain', `${bus}/run/gain:reading-right`],
+    ['stop', `${trailer}/run/gain:awning-right`],
+    ['proof', `${car}/run/proof:boot`],
+    ['trace', page.url()],
+    ['house rules', `${bus}/settings`],
+  ];
+}
+
+for (const theme of ['daylight', 'garage'] as const) {
+  test(`every view is readable and operable for all in the ${theme} theme (axe, WCAG A and AA)`, async ({ page }) => {
+    await page.addInitScript((name) => localStorage.setItem('yield.theme', name), theme);
+    for (const [name, url] of await views(page)) {
+      await page.goto(url);
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      if (name === 'trace') await expect(page.getByTestId('trace-verdict')).toBeVisible();
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']).analyze();
+      expect(violations.map(({ id, nodes }) => `${name}: ${id} at ${nodes.map(({ target }) => target.join(' ')).join(', ')}`)).toEqual([]);
+    }
+  });
+}
+
+test('nothing is cut off at any width', async ({ page }) => {
+  const all = await views(page);
+  for (const [width, height] of [
+    [1280, 800],
+    [1024, 768],
+    [820, 1180],
+    [390, 844],
+  ] as const) {
+    await page.setViewportSize({ width, height });
+    for (const [name, url] of all) {
+      await page.goto(url);
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      const overhang = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      expect(`${name} at ${width}: ${overhang} px too wide`).toBe(`${name} at ${width}: 0 px too wide`);
+    }
+  }
+});
+
+test('main actions are tall enough for a thumb', async ({ page }) => {
+  await openStep(page, 'Mobile library bus', 'gain:bass');
+  for (const name of ['Enter Meter reads', 'Play t']) {
+    const box = await page.getByRole('button', { name }).boundingBox();
+    expect(box!.height).toBeGreaterThanOrEqual(44);
+  }
+  const figure = await page.getByText(/^15\.8\s?V$/).evaluate((element) => parseFloat(getComputedStyle(element).fontSize));
+  expect(figure).toBeGreaterThanOrEqual(48);
+});
+
+test('the keys move through the run and list themselves', async ({ page }) => {
+  await openStep(page, 'Mobile library bus', 'gain:front-left');
+  const title = page.getByRole('heading', { level: 1 });
+  await page.locator('body').press('j');
+  await expect(title).toHaveText('Gain: Front right');
+  await page.locator('body').press('k');
+  await expect(title).toHaveText('Gain: Front left');
+  await page.locator('body').press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('type a reading');
+  await page.keyboard.press('Escape');
+  await page.locator('body').press('c');
+  await expect(title).toHaveText('Chain');
+  await page.locator('body').press('h');
+  await expect(title).toHaveText('Tunes');
+});
+
+test('a step is skipped with a reason and taken up again', async ({ page }) => {
+  await openStep(page, 'Camper trailer', 'gain:awning-left');
+  await page.getByRole('button', { name: 'Skip' }).click();
+  await page.getByLabel('Why').fill('speakers not delivered');
+  await page.getByRole('button', { name: 'Skip this step' }).click();
+  await expect(page.getByTestId('verdict')).toContainText('Skipped: speakers not delivered');
+  await page.getByRole('button', { name: 'Take it up again' }).click();
+  await expect(page.getByTestId('verdict')).toContainText('Play the tone');
+});
+
+test('the theme is kept, and changes what is drawn', async ({ page }) => {
+  await loadDemo(page);
+  await page.getByRole('button', { name: /garage theme/ }).click();
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'garage');
+  await page.reload();
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'garage');
+});
+
+test('a house rule changes the target and makes the reading stale', async ({ page }) => {
+  await openStep(page, 'Driving-school car', 'gain:right');
+  await expect(page.getByTestId('verdict')).toContainText('On target');
+  await page.getByRole('link', { name: 'House rules' }).click();
+  await page.getByLabel('Recorded level of the tones').fill('-5');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+  await page.getByRole('link', { name: 'Front right' }).first().click();
+  // sqrt(45 W × 4 ohm) × 10^(−5 / 20)
+  await expect(page.getByText(/^7\.54\s?V$/)).toBeVisible();
+  await expect(page.getByTestId('verdict')).toContainText('recorded level was 0.0');
+});
