@@ -2,19 +2,45 @@
 const fftIsPure = '^(packages/core/src|node_modules/fft\\.js)';
 module.exports = {
   forbidden: [
-    { name: 'core-is-pure', comment: 'no React, Express, TypeORM, DOM or Node in the core', severity: 'error', from: { path: '^packages/core/src', pathNot: '\\.(test|fixture)\\.ts$' }, to: { pathNot: fftIsPure } },
-    { name: 'contract-knows-core-only', severity: 'error', from: { path: '^packages/contract/src', pathNot: '\\.test\\.ts$' }, to: { pathNot: '^(packages/(core|contract)/src|node_modules/(typebox|ajv|ajv-formats))' } },
-    { name: 'bench-knows-core-only', severity: 'error', from: { path: '^packages/bench/src', pathNot: '\\.test\\.ts$' }, to: { pathNot: '^packages/(core|bench)/src' } },
+    {
+      name: 'core-is-pure',
+      comment: 'no React, Express, TypeORM, DOM or Node in the core',
+      severity: 'error',
+      from: { path: '^packages/core/src', pathNot: '\\.(test|fixture)\\.ts$' },
+      to: { pathNot: fftIsPure },
+    },
+    {
+      name: 'contract-knows-core-only',
+      severity: 'error',
+      from: { path: '^packages/contract/src', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: '^(packages/(core|contract)/src|node_modules/(typebox|ajv|ajv-formats))' },
+    },
+    {
+      name: 'bench-knows-core-only',
+      severity: 'error',
+      from: { path: '^packages/bench/src', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: '^packages/(core|bench)/src' },
+    },
     { name: 'web-and-server-apart', severity: 'error', from: { path: '^apps/web' }, to: { path: '^apps/server' } },
     { name: 'server-and-web-apart', severity: 'error', from: { path: '^apps/server' }, to: { path: '^apps/web' } },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
-    { name: 'found', comment: 'every import leads somewhere', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '\\?|vite/client' } },
+    {
+      name: 'found',
+      comment: 'every import leads somewhere',
+      severity: 'error',
+      from: {},
+      to: { couldNotResolve: true, pathNot: '\\?|vite/client' },
+    },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
     exclude: { path: '\\.css$' },
     tsConfig: { fileName: 'tsconfig.base.json' },
     tsPreCompilationDeps: true,
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'types', 'default'], extensions: ['.ts', '.tsx', '.mjs', '.js', '.json', '.css'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'types', 'default'],
+      extensions: ['.ts', '.tsx', '.mjs', '.js', '.json', '.css'],
+    },
   },
 };

@@ -4,7 +4,11 @@ import path from 'node:path';
 import { expect, test } from './runningApp.ts';
 import { loadDemo, openStep, typeReading } from './steps.ts';
 
-const csv = (text: string, name = 'capture.csv'): { name: string; mimeType: string; buffer: Buffer } => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+const csv = (text: string, name = 'capture.csv'): { name: string; mimeType: string; buffer: Buffer } => ({
+  name,
+  mimeType: 'text/csv',
+  buffer: Buffer.from(text),
+});
 const rows = (count: number, row: (i: number) => string): string => Array.from({ length: count }, (_, i) => row(i)).join('\n');
 const PNG = Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex');
 
@@ -82,7 +86,7 @@ test('a stale save from a second window is refused, with both sides shown', asyn
     [second, '18'],
   ] as const) {
     await window.getByRole('button', { name: 'Edit Factory unit with preamp adapter' }).click();
-    await window.getByRole('dialog').getByLabel('Working volume').fill(volume);
+    await window.getByRole('dialog').getByLabel('Working volume', { exact: true }).fill(volume);
   }
   await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('20 of 30')).toBeVisible();

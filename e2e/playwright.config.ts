@@ -2,7 +2,8 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: '.',
-  testMatch: '*.spec.ts',
+  // A project each, so that each file starts on an application of its own, with an empty database.
+  projects: ['slice', 'bad-input', 'screens'].map((name) => ({ name, testMatch: `${name}.spec.ts` })),
   timeout: 90_000,
   expect: { timeout: 10_000 },
   // Two cores: one browser and one server at a time leave room for the database.
@@ -14,7 +15,14 @@ export default defineConfig({
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--no-first-run',
+      ],
     },
   },
 });

@@ -53,7 +53,14 @@ export class RunningApp {
 
   private startServer(): Promise<void> {
     const server = spawn(process.execPath, [SERVER_MAIN], {
-      env: { ...process.env, PORT: String(this.port), HOST: '127.0.0.1', DATABASE_URL: this.databaseUrl, YIELD_WEB_FOLDER: WEB_FOLDER, YIELD_DEMO: 'off' },
+      env: {
+        ...process.env,
+        PORT: String(this.port),
+        HOST: '127.0.0.1',
+        DATABASE_URL: this.databaseUrl,
+        YIELD_WEB_FOLDER: WEB_FOLDER,
+        YIELD_DEMO: 'off',
+      },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
     this.server = server;

@@ -35,7 +35,8 @@ async function main() {
       process.stdout.write(text);
       return;
     }
-    if (port !== wanted) console.log(`Port ${wanted} is taken by another program, so this is port ${port}. To choose one: PORT=8080 npm start`);
+    if (port !== wanted)
+      console.log(`Port ${wanted} is taken by another program, so this is port ${port}. To choose one: PORT=8080 npm start`);
     console.log(`Yield is ready: ${text.slice('listening on '.length).trim()}   (Ctrl+C ends it)`);
   });
   const stop = () => {
@@ -54,7 +55,8 @@ async function main() {
 function portWanted() {
   const text = process.env.PORT ?? String(DEFAULT_PORT);
   const port = Number(text);
-  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Error(`PORT must be a whole number from 1 to 65535, and is “${text}”.`);
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new Error(`PORT must be a whole number from 1 to 65535, and is “${text}”.`);
   return port;
 }
 

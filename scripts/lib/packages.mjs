@@ -7,7 +7,8 @@ import { isRoot, run, succeeds } from './run.mjs';
  */
 export async function installDebianPackage(name, what) {
   const command = `apt-get update && apt-get install -y --no-install-recommends ${name}`;
-  if (!existsSync('/usr/bin/apt-get')) throw new Error(`${what} is needed and was not found. Install ${name} with your system's package manager, then start again.`);
+  if (!existsSync('/usr/bin/apt-get'))
+    throw new Error(`${what} is needed and was not found. Install ${name} with your system's package manager, then start again.`);
   if (!isRoot()) throw new Error(`${what} is needed and was not found. Type this once, then start again:\n\n    sudo sh -c '${command}'\n`);
   console.log(`Installing ${what} from the distribution (once) …`);
   const env = { DEBIAN_FRONTEND: 'noninteractive' };

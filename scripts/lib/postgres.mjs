@@ -22,9 +22,19 @@ export async function postgresPrograms() {
 }
 
 function findPrograms() {
-  const versions = existsSync(VERSIONS_FOLDER) ? readdirSync(VERSIONS_FOLDER).map(Number).filter(Number.isFinite).sort((a, b) => b - a) : [];
-  const folders = [...versions.map((version) => path.join(VERSIONS_FOLDER, String(version), 'bin')), ...(process.env.PATH ?? '').split(path.delimiter)];
-  return folders.find((folder) => folder !== '' && existsSync(path.join(folder, 'initdb')) && existsSync(path.join(folder, 'pg_ctl'))) ?? null;
+  const versions = existsSync(VERSIONS_FOLDER)
+    ? readdirSync(VERSIONS_FOLDER)
+        .map(Number)
+        .filter(Number.isFinite)
+        .sort((a, b) => b - a)
+    : [];
+  const folders = [
+    ...versions.map((version) => path.join(VERSIONS_FOLDER, String(version), 'bin')),
+    ...(process.env.PATH ?? '').split(path.delimiter),
+  ];
+  return (
+    folders.find((folder) => folder !== '' && existsSync(path.join(folder, 'initdb')) && existsSync(path.join(folder, 'pg_ctl'))) ?? null
+  );
 }
 
 /**
@@ -50,7 +60,12 @@ export async function startCluster(home, { settings = {} } = {}) {
     urlOf,
     createDatabase: (name) => run(path.join(programs, 'createdb'), [...connection, name], { env, quiet: true }),
     stop: async () => {
-      const others = await queried(programs, connection, env, "SELECT count(*) FROM pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()");
+      const others = await queried(
+        programs,
+        connection,
+        env,
+        "SELECT count(*) FROM pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()",
+      );
       if (others !== null && Number(others) > 0) return;
       await asServer(path.join(programs, 'pg_ctl'), ['stop', '-D', data, '-m', 'fast', '-w']).catch(() => undefined);
     },
@@ -76,7 +91,9 @@ async function usableFolder(home) {
       return folder;
     }
   }
-  throw new Error(`The user ${SERVER_USER} can write neither to ${candidates.join(' nor to ')}. Choose a folder yourself: YIELD_HOME=/srv/yield npm start`);
+  throw new Error(
+    `The user ${SERVER_USER} can write neither to ${candidates.join(' nor to ')}. Choose a folder yourself: YIELD_HOME=/srv/yield npm start`,
+  );
 }
 
 async function serverIds() {
@@ -100,7 +117,16 @@ async function ensureCluster(programs, data) {
       const { uid, gid } = await serverIds();
       chownSync(passwordFile, uid, gid);
     }
-    await asServer(path.join(programs, 'initdb'), ['-D', fresh, '-U', DATABASE_USER, '--auth=scram-sha-256', `--pwfile=${passwordFile}`, '--encoding=UTF8', '--locale=C.UTF-8']);
+    await asServer(path.join(programs, 'initdb'), [
+      '-D',
+      fresh,
+      '-U',
+      DATABASE_USER,
+      '--auth=scram-sha-256',
+      `--pwfile=${passwordFile}`,
+      '--encoding=UTF8',
+      '--locale=C.UTF-8',
+    ]);
     renameSync(passwordFile, passwordIn(fresh));
     try {
       renameSync(fresh, data);
@@ -109,7 +135,8 @@ async function ensureCluster(programs, data) {
       rmSync(fresh, { recursive: true, force: true });
     }
   }
-  if (!existsSync(passwordIn(data))) throw new Error(`${data} holds a database without its password file. Move that folder away and start again.`);
+  if (!existsSync(passwordIn(data)))
+    throw new Error(`${data} holds a database without its password file. Move that folder away and start again.`);
   return readFileSync(passwordIn(data), 'utf8').trim();
 }
 
@@ -126,9 +153,22 @@ async function start(programs, folder, data, settings, fixedPort) {
   let lastError;
   for (let attempt = 0; attempt < 3; attempt += 1) {
     const port = fixedPort ?? (await anyFreePort(HOST));
-    const flags = Object.entries({ listen_addresses: HOST, unix_socket_directories: '', ...settings }).map(([key, value]) => `-c ${key}='${value}'`);
+    const flags = Object.entries({ listen_addresses: HOST, unix_socket_directories: '', ...settings }).map(
+      ([key, value]) => `-c ${key}='${value}'`,
+    );
     try {
-      await asServer(path.join(programs, 'pg_ctl'), ['start', '-D', data, '-w', '-t', '60', '-l', log, '-o', `-p ${port} ${flags.join(' ')}`]);
+      await asServer(path.join(programs, 'pg_ctl'), [
+        'start',
+        '-D',
+        data,
+        '-w',
+        '-t',
+        '60',
+        '-l',
+        log,
+        '-o',
+        `-p ${port} ${flags.join(' ')}`,
+      ]);
       return port;
     } catch (error) {
       lastError = error;

@@ -18,12 +18,20 @@ export class Problem extends Error {
   }
 }
 
-export const notFound = (what: string): Problem => new Problem(404, 'Not found', `${what} is not there. It may have been put away in another window.`);
+export const notFound = (what: string): Problem =>
+  new Problem(404, 'Not found', `${what} is not there. It may have been put away in another window.`);
 
 export const staleSave = (what: string, current: unknown): Problem =>
-  new Problem(409, 'Changed elsewhere', `${what} was changed in another window since you opened it. Nothing was overwritten.`, [{ pointer: '/version', message: 'this version is no longer the newest' }], current);
+  new Problem(
+    409,
+    'Changed elsewhere',
+    `${what} was changed in another window since you opened it. Nothing was overwritten.`,
+    [{ pointer: '/version', message: 'this version is no longer the newest' }],
+    current,
+  );
 
-export const faulty = (faults: readonly Fault[]): Problem => new Problem(422, 'Input not valid', faults.map(({ message }) => message).join('; '), faults);
+export const faulty = (faults: readonly Fault[]): Problem =>
+  new Problem(422, 'Input not valid', faults.map(({ message }) => message).join('; '), faults);
 
 const CORE_STATUS = {
   INPUT_INVALID: 422,
@@ -38,7 +46,19 @@ const CORE_STATUS = {
   CAPTURE_FORMAT_UNKNOWN: 422,
 } satisfies Record<CoreErrorCode, number>;
 
-const CONNECTION_CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOTFOUND', '57P01', '57P02', '57P03', '08000', '08003', '08006']);
+const CONNECTION_CODES = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'ENOTFOUND',
+  '57P01',
+  '57P02',
+  '57P03',
+  '08000',
+  '08003',
+  '08006',
+]);
 
 /** The one place that turns an error into an answer. */
 export const problemHandler =
@@ -66,17 +86,37 @@ export function problemOf(error: unknown): Problem {
   };
   if (type === 'entity.too.large') {
     const most = limit === undefined ? 'the limit' : `${Number((limit / 1_000_000).toPrecision(3))} MB`;
-    return new Problem(413, 'Too large', `This is more than ${most}. Save a shorter stretch of the capture: a few dozen cycles are enough.`, [{ pointer: '', message: `larger than ${most}` }]);
+    return new Problem(
+      413,
+      'Too large',
+      `This is more than ${most}. Save a shorter stretch of the capture: a few dozen cycles are enough.`,
+      [{ pointer: '', message: `larger than ${most}` }],
+    );
   }
-  if (type === 'entity.parse.failed') return new Problem(400, 'Not JSON', 'The body is not valid JSON.', [{ pointer: '', message: 'not valid JSON' }]);
-  if (type === 'encoding.unsupported' || type === 'charset.unsupported') return new Problem(415, 'Encoding not read', message ?? 'This encoding is not read.');
+  if (type === 'entity.parse.failed')
+    return new Problem(400, 'Not JSON', 'The body is not valid JSON.', [{ pointer: '', message: 'not valid JSON' }]);
+  if (type === 'encoding.unsupported' || type === 'charset.unsupported')
+    return new Problem(415, 'Encoding not read', message ?? 'This encoding is not read.');
   if (type === 'request.aborted') return new Problem(400, 'Broken off', 'The transfer broke off before its end. Send it again.');
   if (code === '23503' || driverError?.code === '23503') return notFound('The tune');
-  if (isConnectionLoss(code) || isConnectionLoss(driverError?.code) || /Connection terminated|timeout exceeded when trying to connect|Driver not Connected/i.test(message ?? '')) {
-    return new Problem(503, 'Database not reached', 'The database does not answer. What you entered is kept in this browser and sent when it is back.');
+  if (
+    isConnectionLoss(code) ||
+    isConnectionLoss(driverError?.code) ||
+    /Connection terminated|timeout exceeded when trying to connect|Driver not Connected/i.test(message ?? '')
+  ) {
+    return new Problem(
+      503,
+      'Database not reached',
+      'The database does not answer. What you entered is kept in this browser and sent when it is back.',
+    );
   }
-  if (status !== undefined && status >= 400 && status < 500) return new Problem(status, 'Request not understood', message ?? 'The request is not understood.');
-  return new Problem(500, 'Something went wrong', 'The server met a fault that it did not expect. Try again; what you entered is kept in this browser.');
+  if (status !== undefined && status >= 400 && status < 500)
+    return new Problem(status, 'Request not understood', message ?? 'The request is not understood.');
+  return new Problem(
+    500,
+    'Something went wrong',
+    'The server met a fault that it did not expect. Try again; what you entered is kept in this browser.',
+  );
 }
 
 const isConnectionLoss = (code: string | undefined): boolean => code !== undefined && CONNECTION_CODES.has(code);
@@ -86,5 +126,14 @@ function send(response: Response, { status, title, message, errors, current }: P
   response
     .status(status)
     .type('application/problem+json')
-    .send(JSON.stringify({ type, title, status, detail: message, errors: errors.length > 0 ? errors : [{ pointer: '', message }], ...(current === undefined ? {} : { current }) }));
+    .send(
+      JSON.stringify({
+        type,
+        title,
+        status,
+        detail: message,
+        errors: errors.length > 0 ? errors : [{ pointer: '', message }],
+        ...(current === undefined ? {} : { current }),
+      }),
+    );
 }

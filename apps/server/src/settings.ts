@@ -32,6 +32,7 @@ function numberFrom(env: NodeJS.ProcessEnv, name: string, fallback: number, leas
   const text = env[name];
   if (text === undefined || text === '') return fallback;
   const value = Number(text);
-  if (!Number.isFinite(value) || value < least || value > most) throw new Error(`${name} must be a number from ${least} to ${most}, and is “${text}”`);
+  if (!Number.isFinite(value) || value < least || value > most)
+    throw new Error(`${name} must be a number from ${least} to ${most}, and is “${text}”`);
   return value;
 }

@@ -19,7 +19,7 @@ describe('calculations', () => {
     ['delivered-power', { voltageRms: 20, currentRms: 2.5, nominalOhm: 4 }, { powerWatt: 50, impedanceOhm: 8, impedanceRiseRatio: 2 }],
     ['sag', { unloadedVoltage: 36, loadedVoltage: 30, loadOhm: 2, predictLoadsOhm: [8] }, { sourceOhm: 0.4 }],
   ])('%s answers', async (name, body, wanted) => {
-    const { body: answer } = await calc(name, body).expect(200);
+    const answer = (await calc(name, body).expect(200)).body as object;
     for (const [key, value] of Object.entries(wanted)) {
       if (typeof value === 'number') expect((answer as Record<string, number>)[key]).toBeCloseTo(value, 9);
       else expect((answer as Record<string, unknown>)[key]).toBe(value);
@@ -61,7 +61,12 @@ describe('problems', () => {
   ])('%s', async (_, body, type, status) => {
     const answer = await server.api.post('/api/v1/calc/hookup').set('content-type', type).send(body).expect(status);
     expect(answer.headers['content-type']).toContain('application/problem+json');
-    expect(answer.body).toMatchObject({ status, title: expect.any(String) as string, detail: expect.any(String) as string, type: expect.any(String) as string });
+    expect(answer.body).toMatchObject({
+      status,
+      title: expect.any(String) as string,
+      detail: expect.any(String) as string,
+      type: expect.any(String) as string,
+    });
     expect(pointers(answer.body).length).toBeGreaterThan(0);
   });
 
@@ -91,7 +96,9 @@ describe('the OpenAPI document', () => {
     const { paths } = (await server.api.get('/api/v1/openapi.json').expect(200)).body as { paths: Record<string, Record<string, object>> };
     for (const [path, methods] of Object.entries(paths)) {
       for (const method of Object.keys(methods)) {
-        const address = path.replace(/\{(tuneId|traceId|readingId)\}/g, '00000000-0000-4000-8000-000000000000').replace('{stepId}', 'gain:x');
+        const address = path
+          .replace(/\{(tuneId|traceId|readingId)\}/g, '00000000-0000-4000-8000-000000000000')
+          .replace('{stepId}', 'gain:x');
         const answer = await server.api[method as 'get' | 'post' | 'put' | 'delete'](address);
         // Anything but the catch-all: the address is known, whatever is missing in the request.
         expect((answer.body as { detail?: string }).detail ?? '').not.toContain('There is nothing at');

@@ -24,7 +24,11 @@ export async function startTestServer(limits: { traceLimitBytes?: number } = {})
   await dataSource.initialize();
   await migrate(dataSource);
   const workers = startTraceWorkers();
-  const app = newApp({ port: 0, host: '127.0.0.1', databaseUrl, jsonLimitBytes: 1_000_000, traceLimitBytes: limits.traceLimitBytes ?? 256_000_000 }, dataSource, workers);
+  const app = newApp(
+    { port: 0, host: '127.0.0.1', databaseUrl, jsonLimitBytes: 1_000_000, traceLimitBytes: limits.traceLimitBytes ?? 256_000_000 },
+    dataSource,
+    workers,
+  );
   return {
     app,
     dataSource,

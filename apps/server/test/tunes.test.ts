@@ -12,7 +12,8 @@ beforeAll(async () => {
   server = await startTestServer();
   await server.api.post('/api/v1/demo').expect(200, { added: 3 });
   const list = (await server.api.get('/api/v1/tunes').expect(200)).body as TuneListRow[];
-  bus = (await server.api.get(`/api/v1/tunes/${list.find(({ name }) => name === 'Mobile library bus')!.id}`).expect(200)).body as TuneDetail;
+  bus = (await server.api.get(`/api/v1/tunes/${list.find(({ name }) => name === 'Mobile library bus')!.id}`).expect(200))
+    .body as TuneDetail;
 });
 afterAll(() => server.close());
 
@@ -20,7 +21,14 @@ const at = (path = ''): string => `/api/v1/tunes/${bus.id}${path}`;
 const reload = async (): Promise<TuneDetail> => (await server.api.get(at()).expect(200)).body as TuneDetail;
 function newReading(value = 9.5): object {
   const step = stepsOf(bus.chain.body, bus.settings.rules).find(({ id }) => id === 'gain:reading-right')!;
-  return { stepId: step.id, kind: 'gain-voltage', value, resolution: 0.01, conditions: conditionsNow(step, bus.chain.body, bus.settings.rules), takenAt: '2026-03-01T10:00:00.000Z' };
+  return {
+    stepId: step.id,
+    kind: 'gain-voltage',
+    value,
+    resolution: 0.01,
+    conditions: conditionsNow(step, bus.chain.body, bus.settings.rules),
+    takenAt: '2026-03-01T10:00:00.000Z',
+  };
 }
 
 describe('the database', () => {
@@ -41,7 +49,11 @@ describe('the database', () => {
     const source = await newDataSource(await createDatabase()).initialize();
     await migrate(source);
     await source.undoLastMigration();
-    expect(await source.query("SELECT table_name FROM information_schema.tables WHERE table_schema = 'public' AND table_name IN ('tune', 'reading')")).toEqual([]);
+    expect(
+      await source.query(
+        "SELECT table_name FROM information_schema.tables WHERE table_schema = 'public' AND table_name IN ('tune', 'reading')",
+      ),
+    ).toEqual([]);
     await source.destroy();
   });
 });
@@ -50,7 +62,10 @@ describe('tunes', () => {
   it('lists what is next and what needs attention', async () => {
     const list = (await server.api.get('/api/v1/tunes')).body as TuneListRow[];
     expect(list).toHaveLength(3);
-    expect(list.find(({ name }) => name === 'Driving-school car')!.summary.attention[0]).toMatchObject({ stepId: 'proof:boot', status: 'out-of-tolerance' });
+    expect(list.find(({ name }) => name === 'Driving-school car')!.summary.attention[0]).toMatchObject({
+      stepId: 'proof:boot',
+      status: 'out-of-tolerance',
+    });
     expect(list.find(({ name }) => name === 'Camper trailer')!.summary.attention[0]!.status).toBe('stop');
   });
 
@@ -74,9 +89,15 @@ describe('tunes', () => {
     const body = { version, name, vehicle, settings: { ...settings, rules: { ...settings.rules, headroomDb: 1 } } };
     const saved = await server.api.put(at()).send(body).expect(200);
     expect((saved.body as { version: number }).version).toBe(version + 1);
-    const refused = await server.api.put(at()).send({ ...body, name: 'Other' }).expect(409);
+    const refused = await server.api
+      .put(at())
+      .send({ ...body, name: 'Other' })
+      .expect(409);
     expect(refused.body).toMatchObject({ status: 409, current: { name, settings: { rules: { headroomDb: 1 } } } });
-    await server.api.put(at()).send({ version: version + 1, name, vehicle, settings }).expect(200);
+    await server.api
+      .put(at())
+      .send({ version: version + 1, name, vehicle, settings })
+      .expect(200);
   });
 
   it('refuses a stale save of the chain, and a chain that cannot be', async () => {
@@ -86,9 +107,15 @@ describe('tunes', () => {
     const refused = await server.api.put(at('/chain')).send({ version: chain.version, chain: chain.body }).expect(409);
     expect((refused.body as { current: { body: object } }).current.body).toMatchObject({ source: { workingVolume: 35 } });
     const channels = chain.body.channels.map((c, i) => (i === 0 ? { ...c, loadOhm: 3 } : c));
-    const impossible = await server.api.put(at('/chain')).send({ version: chain.version + 1, chain: { ...chain.body, channels } }).expect(422);
+    const impossible = await server.api
+      .put(at('/chain'))
+      .send({ version: chain.version + 1, chain: { ...chain.body, channels } })
+      .expect(422);
     expect(impossible.body).toMatchObject({ errors: [{ pointer: '/chain/channels/0/loadOhm' }] });
-    await server.api.put(at('/chain')).send({ version: chain.version + 1, chain: chain.body }).expect(200);
+    await server.api
+      .put(at('/chain'))
+      .send({ version: chain.version + 1, chain: chain.body })
+      .expect(200);
   });
 });
 
@@ -105,16 +132,31 @@ describe('readings', () => {
 
   it('are never overwritten: another figure under the same id is refused', async () => {
     const id = randomUUID();
-    await server.api.put(at(`/readings/${id}`)).send(newReading(9.1)).expect(201);
-    await server.api.put(at(`/readings/${id}`)).send(newReading(9.9)).expect(422);
+    await server.api
+      .put(at(`/readings/${id}`))
+      .send(newReading(9.1))
+      .expect(201);
+    await server.api
+      .put(at(`/readings/${id}`))
+      .send(newReading(9.9))
+      .expect(422);
     expect((await reload()).readings.find((r) => r.id === id)!.value).toBe(9.1);
   });
 
   it('are voided with a reason and stay', async () => {
     const id = randomUUID();
-    await server.api.put(at(`/readings/${id}`)).send(newReading()).expect(201);
-    await server.api.post(at(`/readings/${id}/void`)).send({ reason: ' ' }).expect(422);
-    await server.api.post(at(`/readings/${id}/void`)).send({ reason: 'probe slipped' }).expect(204);
+    await server.api
+      .put(at(`/readings/${id}`))
+      .send(newReading())
+      .expect(201);
+    await server.api
+      .post(at(`/readings/${id}/void`))
+      .send({ reason: ' ' })
+      .expect(422);
+    await server.api
+      .post(at(`/readings/${id}/void`))
+      .send({ reason: 'probe slipped' })
+      .expect(204);
     expect((await reload()).readings.find((r) => r.id === id)!.voidedReason).toBe('probe slipped');
   });
 
@@ -123,13 +165,19 @@ describe('readings', () => {
     [-1, '/value'],
     [null, '/value'],
   ])('refuse %j as a value', async (value, pointer) => {
-    const refused = await server.api.put(at(`/readings/${randomUUID()}`)).send({ ...newReading(), value }).expect(422);
+    const refused = await server.api
+      .put(at(`/readings/${randomUUID()}`))
+      .send({ ...newReading(), value })
+      .expect(422);
     expect((refused.body as { errors: { pointer: string }[] }).errors.map((e) => e.pointer)).toContain(pointer);
   });
 
   it('refuse a load of 0 ohm in their conditions', async () => {
     const reading = newReading() as { conditions: object };
-    const refused = await server.api.put(at(`/readings/${randomUUID()}`)).send({ ...reading, conditions: { ...reading.conditions, loadOhm: 0 } }).expect(422);
+    const refused = await server.api
+      .put(at(`/readings/${randomUUID()}`))
+      .send({ ...reading, conditions: { ...reading.conditions, loadOhm: 0 } })
+      .expect(422);
     expect(refused.body).toMatchObject({ errors: [{ pointer: '/conditions/loadOhm', message: 'load must be above 0 ohm' }] });
   });
 
@@ -142,7 +190,10 @@ describe('readings', () => {
 describe('marks', () => {
   it('are saved by version, from 0 for the first', async () => {
     const path = at('/marks/gain:bass');
-    await server.api.put(path).send({ version: 0, checks: ['filters'] }).expect(200, { stepId: 'gain:bass', checks: ['filters'], version: 1 });
+    await server.api
+      .put(path)
+      .send({ version: 0, checks: ['filters'] })
+      .expect(200, { stepId: 'gain:bass', checks: ['filters'], version: 1 });
     await server.api.put(path).send({ version: 0, checks: [] }).expect(409);
     await server.api.put(path).send({ version: 1, checks: [], skippedReason: 'no sub yet' }).expect(200);
     await server.api.put(path).send({ version: 1, checks: [] }).expect(409);
@@ -153,14 +204,30 @@ describe('marks', () => {
 
 describe('captures', () => {
   const csv = `Time,CH1\n${Array.from({ length: 400 }, (_, i) => `${(i * 0.0001).toFixed(4)},${(10 * Math.sin(i * 0.2)).toFixed(4)}`).join('\n')}\n`;
-  const query = (): Record<string, string> => ({ stepId: 'proof:front-left', fileName: 'front.csv', takenAt: '2026-03-01T10:00:00.000Z', conditions: JSON.stringify((newReading() as { conditions: object }).conditions) });
-  const put = (id: string, body: string | Buffer, type = 'text/csv') => server.api.put(at(`/traces/${id}`)).query(query()).set('content-type', type).send(body);
+  const query = (): Record<string, string> => ({
+    stepId: 'proof:front-left',
+    fileName: 'front.csv',
+    takenAt: '2026-03-01T10:00:00.000Z',
+    conditions: JSON.stringify((newReading() as { conditions: object }).conditions),
+  });
+  const put = (id: string, body: string | Buffer, type = 'text/csv') =>
+    server.api
+      .put(at(`/traces/${id}`))
+      .query(query())
+      .set('content-type', type)
+      .send(body);
 
   it('keep the original bytes with their hash, and come back to the byte', async () => {
     const id = randomUUID();
-    const { body } = await put(id, csv).expect(201);
-    expect(body).toMatchObject({ fileName: 'front.csv', byteLength: csv.length, sha256: createHash('sha256').update(csv).digest('hex') });
-    const file = await server.api.get(at(`/traces/${id}/file`)).expect(200).responseType('blob');
+    expect((await put(id, csv).expect(201)).body).toMatchObject({
+      fileName: 'front.csv',
+      byteLength: csv.length,
+      sha256: createHash('sha256').update(csv).digest('hex'),
+    });
+    const file = await server.api
+      .get(at(`/traces/${id}/file`))
+      .expect(200)
+      .responseType('blob');
     expect((file.body as Buffer).toString()).toBe(csv);
     await put(id, csv).expect(200);
     await put(id, `${csv}# more\n`).expect(422);
@@ -170,7 +237,10 @@ describe('captures', () => {
     const id = randomUUID();
     const large = Buffer.from(`${csv}${'# a comment that fills the file\n'.repeat(300_000)}`);
     await put(id, large).expect(201);
-    const file = await server.api.get(at(`/traces/${id}/file`)).expect(200).responseType('blob');
+    const file = await server.api
+      .get(at(`/traces/${id}/file`))
+      .expect(200)
+      .responseType('blob');
     expect(Buffer.compare(file.body as Buffer, large)).toBe(0);
   });
 
@@ -188,7 +258,10 @@ describe('captures', () => {
   it('are voided with a reason', async () => {
     const id = randomUUID();
     await put(id, csv).expect(201);
-    await server.api.post(at(`/traces/${id}/void`)).send({ reason: 'wrong channel' }).expect(204);
+    await server.api
+      .post(at(`/traces/${id}/void`))
+      .send({ reason: 'wrong channel' })
+      .expect(204);
     expect((await reload()).traces.find((t) => t.id === id)!.voidedReason).toBe('wrong channel');
   });
 });

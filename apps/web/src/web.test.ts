@@ -12,7 +12,15 @@ describe('a form', () => {
   });
 
   it('keeps the ids of list items and reads units, commas and choices', () => {
-    const channel = { name: 'Left', amplifierId: 'a', terminals: 'L', mode: 'stereo', band: 'bass', loadOhm: 2, drivers: [{ id: 'd1', name: 'Sub', coils: 2, coilOhm: 4, ratedPowerWatt: 300 }] };
+    const channel = {
+      name: 'Left',
+      amplifierId: 'a',
+      terminals: 'L',
+      mode: 'stereo',
+      band: 'bass',
+      loadOhm: 2,
+      drivers: [{ id: 'd1', name: 'Sub', coils: 2, coilOhm: 4, ratedPowerWatt: 300 }],
+    };
     const fields = channelFields([{ id: 'a', name: 'A' }]);
     const form = toForm(fields, channel);
     form.loadOhm = '2,0 ohm';
@@ -49,7 +57,9 @@ describe('the view of a trace', () => {
 
 describe('differences', () => {
   it('names each leaf that differs, counted as people count', () => {
-    expect(differences({ a: 1, list: [{ x: 'p' }, { x: 'q' }] }, { a: 1, list: [{ x: 'p' }, { x: 'r' }] })).toEqual([{ path: 'list 2 x', mine: 'q', theirs: 'r' }]);
+    expect(differences({ a: 1, list: [{ x: 'p' }, { x: 'q' }] }, { a: 1, list: [{ x: 'p' }, { x: 'r' }] })).toEqual([
+      { path: 'list 2 x', mine: 'q', theirs: 'r' },
+    ]);
   });
   it('says what is missing on one side', () => {
     expect(differences({ fuse: 30 }, {})).toEqual([{ path: 'fuse', mine: '30', theirs: '(nothing)' }]);

@@ -6,14 +6,27 @@ import { simulatedMeter, simulatedScope } from './instruments.ts';
 import { seededRandom } from './random.ts';
 import { channelPhysics, outputWaveform, waveformRms, type BenchSettings, type ChannelPhysics } from './vehicle.ts';
 
-const PHYSICS: ChannelPhysics = { sourcePeakVolt: 8, sourceRailVolt: 4, stepDb: 1.5, volumeSteps: 40, lowestGain: 1, highestGain: 30, railVolt: 30, sourceOhm: 0.2, loadOhm: 4, limiting: 'hard' };
+const PHYSICS: ChannelPhysics = {
+  sourcePeakVolt: 8,
+  sourceRailVolt: 4,
+  stepDb: 1.5,
+  volumeSteps: 40,
+  lowestGain: 1,
+  highestGain: 30,
+  railVolt: 30,
+  sourceOhm: 0.2,
+  loadOhm: 4,
+  limiting: 'hard',
+};
 const BENCH: BenchSettings = { volume: 30, knob: 0.3, loadConnected: false, toneHz: 50, toneLevelDbfs: 0, supplyVolt: 13.8 };
 const rms = (bench: Partial<BenchSettings>, physics: Partial<ChannelPhysics> = {}): number => {
   const settings = { ...BENCH, ...bench };
   return waveformRms(outputWaveform({ ...PHYSICS, ...physics }, settings), settings.toneHz);
 };
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
-const probeOf = (bench: Partial<BenchSettings> = {}) => () => ({ waveform: outputWaveform(PHYSICS, { ...BENCH, ...bench }), toneHz: BENCH.toneHz });
+const probeOf =
+  (bench: Partial<BenchSettings> = {}) =>
+  () => ({ waveform: outputWaveform(PHYSICS, { ...BENCH, ...bench }), toneHz: BENCH.toneHz });
 
 describe('the simulated vehicle', () => {
   it('follows the volume step by step, until the source clips', () => {
@@ -43,7 +56,16 @@ describe('the simulated vehicle', () => {
     expect(channelPhysics(LIBRARY_BUS, channel, 'a')).not.toEqual(channelPhysics(LIBRARY_BUS, channel, 'b'));
   });
   it('can reach the rating of every demo channel at the working volume without clipping', () => {
-    for (const step of stepsOf(LIBRARY_BUS, { bassToneHz: 40, otherToneHz: 1000, toneLevelDbfs: 0, overlapDb: 0, headroomDb: 0, limitThdPercent: 1, toleranceDb: 0.2, loadWhileSetting: 'off' })) {
+    for (const step of stepsOf(LIBRARY_BUS, {
+      bassToneHz: 40,
+      otherToneHz: 1000,
+      toneLevelDbfs: 0,
+      overlapDb: 0,
+      headroomDb: 0,
+      limitThdPercent: 1,
+      toleranceDb: 0.2,
+      loadWhileSetting: 'off',
+    })) {
       const physics = channelPhysics(LIBRARY_BUS, step.channel, 'seed');
       expect(physics.railVolt / Math.SQRT2).toBeGreaterThan(step.target!.fullScaleVoltage);
     }

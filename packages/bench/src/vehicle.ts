@@ -46,7 +46,10 @@ export function channelPhysics(chain: Chain, channel: Channel, seed: string): Ch
   const amplifier = chain.amplifiers.find(({ id }) => id === channel.amplifierId);
   const rating = amplifier?.ratings
     .filter(({ mode }) => mode === channel.mode)
-    .reduce<{ loadOhm: number; powerWatt: number } | undefined>((best, r) => (best === undefined || Math.abs(r.loadOhm - channel.loadOhm) < Math.abs(best.loadOhm - channel.loadOhm) ? r : best), undefined);
+    .reduce<{ loadOhm: number; powerWatt: number } | undefined>(
+      (best, r) => (best === undefined || Math.abs(r.loadOhm - channel.loadOhm) < Math.abs(best.loadOhm - channel.loadOhm) ? r : best),
+      undefined,
+    );
   const ratedPeakVolt = Math.sqrt(2 * (rating?.powerWatt ?? 50) * (rating?.loadOhm ?? 4));
   const sourceOhm = 0.03 * channel.loadOhm * (1 + random.uniform());
   const spare = 1.04 + 0.08 * random.uniform();

@@ -26,7 +26,11 @@ describe('faults of a body', () => {
   });
 
   it('are all reported together', () => {
-    expect(faults(SagRequest, { unloadedVoltage: -1, loadedVoltage: 'x' }).map(({ pointer }) => pointer).sort()).toEqual(['/loadOhm', '/loadedVoltage', '/unloadedVoltage']);
+    expect(
+      faults(SagRequest, { unloadedVoltage: -1, loadedVoltage: 'x' })
+        .map(({ pointer }) => pointer)
+        .sort(),
+    ).toEqual(['/loadOhm', '/loadedVoltage', '/unloadedVoltage']);
   });
 
   it('escape a pointer as RFC 6901 wants', () => {
@@ -34,12 +38,20 @@ describe('faults of a body', () => {
   });
 
   it('lead into lists', () => {
-    const chain = { source: { name: 'x', volumeSteps: 40, workingVolume: 30, volumeBasis: 'measured' }, amplifiers: [{ id: 'a', name: 'A', ratings: [{ mode: 'stereo', loadOhm: -4, powerWatt: 10 }] }], channels: [] };
+    const chain = {
+      source: { name: 'x', volumeSteps: 40, workingVolume: 30, volumeBasis: 'measured' },
+      amplifiers: [{ id: 'a', name: 'A', ratings: [{ mode: 'stereo', loadOhm: -4, powerWatt: 10 }] }],
+      channels: [],
+    };
     expect(faults(ChainSchema, chain)).toEqual([{ pointer: '/amplifiers/0/ratings/0/loadOhm', message: 'load must be above 0 ohm' }]);
   });
 
   it('refuse a blank name and a malformed id', () => {
-    expect(faults(NewTuneSchema, { id: 'x', name: '  ', vehicle: '' }).map(({ pointer }) => pointer).sort()).toEqual(['/id', '/name']);
+    expect(
+      faults(NewTuneSchema, { id: 'x', name: '  ', vehicle: '' })
+        .map(({ pointer }) => pointer)
+        .sort(),
+    ).toEqual(['/id', '/name']);
   });
 
   it('are none for what is right', () => {
@@ -50,7 +62,8 @@ describe('faults of a body', () => {
 describe('query parameters', () => {
   it('turn text into numbers and refuse other text', () => {
     expect(validateQuery(TraceQuery, { toneHz: '50', probe: '10' })).toEqual({ kind: 'valid', value: { toneHz: 50, probe: 10 } });
-    for (const bad of [{ toneHz: 'x' }, { toneHz: '' }, { toneHz: '-1' }, { toneHz: ['1', '2'] }, { tone: '50' }]) expect(validateQuery(TraceQuery, bad).kind).toBe('faulty');
+    for (const bad of [{ toneHz: 'x' }, { toneHz: '' }, { toneHz: '-1' }, { toneHz: ['1', '2'] }, { tone: '50' }])
+      expect(validateQuery(TraceQuery, bad).kind).toBe('faulty');
   });
   it('do not soften the bodies: "4" is no number there', () => {
     expect(validateBody(Type.Object({ loadOhm: Type.Number() }), { loadOhm: '4' }).kind).toBe('faulty');
@@ -59,7 +72,9 @@ describe('query parameters', () => {
 
 describe('the OpenAPI document', () => {
   it('holds every operation with its body and its problem answer', () => {
-    const { paths } = openApiDocument() as { paths: Record<string, Record<string, { operationId: string; requestBody?: object; responses: object }>> };
+    const { paths } = openApiDocument() as {
+      paths: Record<string, Record<string, { operationId: string; requestBody?: object; responses: object }>>;
+    };
     const described = Object.values(paths).flatMap((methods) => Object.values(methods));
     expect(described.map(({ operationId }) => operationId).sort()).toEqual(OPERATIONS.map(({ id }) => id).sort());
     for (const operation of OPERATIONS) {

@@ -41,7 +41,12 @@ function describe(operation: Operation): object {
     summary: operation.summary,
     parameters: [
       ...names.map((name) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
-      ...Object.entries(query?.properties ?? {}).map(([name, schema]) => ({ name, in: 'query', required: query?.required?.includes(name) ?? false, schema })),
+      ...Object.entries(query?.properties ?? {}).map(([name, schema]) => ({
+        name,
+        in: 'query',
+        required: query?.required?.includes(name) ?? false,
+        schema,
+      })),
     ],
     ...(Object.keys(content).length === 0 ? {} : { requestBody: { required: true, content } }),
     responses: {

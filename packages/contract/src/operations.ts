@@ -21,9 +21,27 @@ export const RAW_CAPTURE_TYPES = ['text/csv', 'text/plain', 'audio/wav', 'audio/
 
 const operations = {
   health: { method: 'get', path: '/health', summary: 'Is the server up, and does it reach its database' },
-  hookup: { method: 'post', path: '/calc/hookup', summary: 'What each amplifier channel sees', body: calc.HookupRequest, answer: calc.HookupAnswer },
-  targetVoltage: { method: 'post', path: '/calc/target-voltage', summary: 'What the meter should read', body: calc.TargetVoltageRequest, answer: calc.TargetVoltageAnswer },
-  deliveredPower: { method: 'post', path: '/calc/delivered-power', summary: 'What reaches the load', body: calc.DeliveredPowerRequest, answer: calc.DeliveredPowerAnswer },
+  hookup: {
+    method: 'post',
+    path: '/calc/hookup',
+    summary: 'What each amplifier channel sees',
+    body: calc.HookupRequest,
+    answer: calc.HookupAnswer,
+  },
+  targetVoltage: {
+    method: 'post',
+    path: '/calc/target-voltage',
+    summary: 'What the meter should read',
+    body: calc.TargetVoltageRequest,
+    answer: calc.TargetVoltageAnswer,
+  },
+  deliveredPower: {
+    method: 'post',
+    path: '/calc/delivered-power',
+    summary: 'What reaches the load',
+    body: calc.DeliveredPowerRequest,
+    answer: calc.DeliveredPowerAnswer,
+  },
   sag: { method: 'post', path: '/calc/sag', summary: 'Loaded against unloaded', body: calc.SagRequest, answer: calc.SagAnswer },
   trace: {
     method: 'post',
@@ -41,11 +59,37 @@ const operations = {
   deleteTune: { method: 'delete', path: '/tunes/{tuneId}', summary: 'Put a tune away; it can be restored' },
   restoreTune: { method: 'post', path: '/tunes/{tuneId}/restore', summary: 'Bring a tune back that was put away' },
   saveChain: { method: 'put', path: '/tunes/{tuneId}/chain', summary: 'Change the chain', body: records.SaveChainSchema },
-  saveReading: { method: 'put', path: '/tunes/{tuneId}/readings/{readingId}', summary: 'Store a reading; sending it twice stores it once', body: records.NewReadingSchema },
-  voidReading: { method: 'post', path: '/tunes/{tuneId}/readings/{readingId}/void', summary: 'Void a reading with a reason', body: records.VoidSchema },
-  saveMark: { method: 'put', path: '/tunes/{tuneId}/marks/{stepId}', summary: 'Tick checks of a step, or skip it with a reason', body: records.SaveMarkSchema },
-  saveTrace: { method: 'put', path: '/tunes/{tuneId}/traces/{traceId}', summary: 'Store a capture as it is and analyse it', query: records.TraceUploadQuery, rawTypes: RAW_CAPTURE_TYPES },
-  voidTrace: { method: 'post', path: '/tunes/{tuneId}/traces/{traceId}/void', summary: 'Void a capture with a reason', body: records.VoidSchema },
+  saveReading: {
+    method: 'put',
+    path: '/tunes/{tuneId}/readings/{readingId}',
+    summary: 'Store a reading; sending it twice stores it once',
+    body: records.NewReadingSchema,
+  },
+  voidReading: {
+    method: 'post',
+    path: '/tunes/{tuneId}/readings/{readingId}/void',
+    summary: 'Void a reading with a reason',
+    body: records.VoidSchema,
+  },
+  saveMark: {
+    method: 'put',
+    path: '/tunes/{tuneId}/marks/{stepId}',
+    summary: 'Tick checks of a step, or skip it with a reason',
+    body: records.SaveMarkSchema,
+  },
+  saveTrace: {
+    method: 'put',
+    path: '/tunes/{tuneId}/traces/{traceId}',
+    summary: 'Store a capture as it is and analyse it',
+    query: records.TraceUploadQuery,
+    rawTypes: RAW_CAPTURE_TYPES,
+  },
+  voidTrace: {
+    method: 'post',
+    path: '/tunes/{tuneId}/traces/{traceId}/void',
+    summary: 'Void a capture with a reason',
+    body: records.VoidSchema,
+  },
   readTraceFile: { method: 'get', path: '/tunes/{tuneId}/traces/{traceId}/file', summary: 'The original bytes of a capture' },
   loadDemo: { method: 'post', path: '/demo', summary: 'Load the demo tunes that are not there' },
 } satisfies Record<string, Omit<Operation, 'id'>>;

@@ -85,6 +85,7 @@ function faultOf(error: ErrorObject): Fault {
   }
 }
 
-const article = (type: string): string => (type === 'object' ? 'an object' : type === 'array' ? 'a list' : type === 'integer' ? 'a whole number' : `a ${type}`);
+const article = (type: string): string =>
+  type === 'object' ? 'an object' : type === 'array' ? 'a list' : type === 'integer' ? 'a whole number' : `a ${type}`;
 
 const escapePointer = (segment: string): string => segment.replaceAll('~', '~0').replaceAll('/', '~1');

@@ -1,4 +1,12 @@
-import { DeliveredPowerRequest, HookupRequest, RAW_CAPTURE_TYPES, SagRequest, TargetVoltageRequest, TraceJsonRequest, TraceQuery } from '@yield/contract';
+import {
+  DeliveredPowerRequest,
+  HookupRequest,
+  RAW_CAPTURE_TYPES,
+  SagRequest,
+  TargetVoltageRequest,
+  TraceJsonRequest,
+  TraceQuery,
+} from '@yield/contract';
 import { deliveredPower, hookup, sag, targetVoltage, type DeliveredPowerInput, type Fault } from '@yield/core';
 import express, { Router } from 'express';
 import type { Static } from 'typebox';
@@ -47,10 +55,13 @@ function deliveredPowerForm(body: Static<typeof DeliveredPowerRequest>): Deliver
   const shared = { voltageRms, ...(nominalOhm === undefined ? {} : { nominalOhm }) };
   const faults: Fault[] = [];
   const given = Object.entries({ loadOhm, currentRms, impedanceOhm }).filter(([, value]) => value !== undefined);
-  if (given.length === 0) faults.push({ pointer: '/loadOhm', message: 'give the load, or the clamp current, or the impedance with its phase' });
+  if (given.length === 0)
+    faults.push({ pointer: '/loadOhm', message: 'give the load, or the clamp current, or the impedance with its phase' });
   for (const [field] of given.slice(1)) faults.push({ pointer: `/${field}`, message: `give ${given[0]?.[0]} or ${field}, not both` });
-  if (loadOhm !== undefined && phaseDeg !== undefined) faults.push({ pointer: '/phaseDeg', message: 'a phase goes with a current or an impedance, not with a load' });
-  if (impedanceOhm !== undefined && phaseDeg === undefined) faults.push({ pointer: '/phaseDeg', message: 'phase is missing: an impedance needs it' });
+  if (loadOhm !== undefined && phaseDeg !== undefined)
+    faults.push({ pointer: '/phaseDeg', message: 'a phase goes with a current or an impedance, not with a load' });
+  if (impedanceOhm !== undefined && phaseDeg === undefined)
+    faults.push({ pointer: '/phaseDeg', message: 'phase is missing: an impedance needs it' });
   if (faults.length > 0) throw faulty(faults);
   if (loadOhm !== undefined) return { ...shared, loadOhm };
   if (currentRms !== undefined) return { ...shared, currentRms, ...(phaseDeg === undefined ? {} : { phaseDeg }) };

@@ -23,16 +23,22 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, workers:
     const bytes = rawBytes(request);
     const { rules } = (await store.read(tuneId)).settings;
     const { fullScaleVolt, probe } = query;
-    const options = { toneHz: conditions.toneHz, limitThdPercent: rules.limitThdPercent, ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }), ...(probe === undefined ? {} : { probe }) };
+    const options = {
+      toneHz: conditions.toneHz,
+      limitThdPercent: rules.limitThdPercent,
+      ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }),
+      ...(probe === undefined ? {} : { probe }),
+    };
     const analysis = await workers.analyse(bytes, options);
     const channelIndex = query.channelIndex ?? 0;
-    if (channelIndex >= analysis.channels.length) throw faulty([{ pointer: '/channelIndex', message: `the capture has ${analysis.channels.length} channels` }]);
+    if (channelIndex >= analysis.channels.length)
+      throw faulty([{ pointer: '/channelIndex', message: `the capture has ${analysis.channels.length} channels` }]);
     const { outcome, trace } = await store.saveTrace({
       id,
       tuneId,
       stepId: query.stepId,
       fileName: query.fileName,
-      contentType: String(request.headers['content-type'] ?? 'application/octet-stream'),
+      contentType: request.headers['content-type'] ?? 'application/octet-stream',
       bytes,
       byteLength: bytes.length,
       sha256: createHash('sha256').update(bytes).digest('hex'),

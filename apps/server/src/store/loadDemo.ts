@@ -19,8 +19,16 @@ export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, no
     const isNew = await dataSource.transaction(async (manager) => {
       if (!(await insertTune(manager, tune, tune.chain))) return false;
       const tuneId = tune.id;
-      if (tune.readings.length > 0) await manager.insert(ReadingEntity, tune.readings.map((r) => ({ ...r, tuneId, takenAt: new Date(r.takenAt) })));
-      if (tune.marks.length > 0) await manager.insert(MarkEntity, tune.marks.map((m) => ({ tuneId, stepId: m.stepId, checks: m.checks })));
+      if (tune.readings.length > 0)
+        await manager.insert(
+          ReadingEntity,
+          tune.readings.map((r) => ({ ...r, tuneId, takenAt: new Date(r.takenAt) })),
+        );
+      if (tune.marks.length > 0)
+        await manager.insert(
+          MarkEntity,
+          tune.marks.map((m) => ({ tuneId, stepId: m.stepId, checks: m.checks })),
+        );
       if (captures.length > 0) await manager.insert(TraceEntity, captures);
       return true;
     });

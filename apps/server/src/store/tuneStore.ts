@@ -1,7 +1,28 @@
-import type { NewReading, NewTune, SaveChain, SavedMark, SaveMark, SaveTune, TraceInfo, TuneDetail, TuneHead, TuneListRow } from '@yield/contract';
+import type {
+  NewReading,
+  NewTune,
+  SaveChain,
+  SavedMark,
+  SaveMark,
+  SaveTune,
+  TraceInfo,
+  TuneDetail,
+  TuneHead,
+  TuneListRow,
+} from '@yield/contract';
 import { DEFAULT_RULES, runSummary, type Chain, type Meter, type Reading } from '@yield/core';
 import { IsNull, type DataSource, type EntityManager } from 'typeorm';
-import { ChainEntity, MarkEntity, ReadingEntity, TraceEntity, TuneEntity, type MarkRow, type ReadingRow, type TraceRow, type TuneRow } from '../database/entities.ts';
+import {
+  ChainEntity,
+  MarkEntity,
+  ReadingEntity,
+  TraceEntity,
+  TuneEntity,
+  type MarkRow,
+  type ReadingRow,
+  type TraceRow,
+  type TuneRow,
+} from '../database/entities.ts';
 import { faulty, notFound, staleSave } from '../problem.ts';
 
 // A plain handheld meter, until the tuner enters the figures of theirs. Common practice, no source.
@@ -60,7 +81,9 @@ export function tuneStore(dataSource: DataSource) {
     },
 
     create: async ({ id, name, vehicle }: NewTune): Promise<TuneDetail> => {
-      await dataSource.transaction((manager) => insertTune(manager, { id, name, vehicle, settings: { rules: DEFAULT_RULES, meter: USUAL_METER } }, EMPTY_CHAIN));
+      await dataSource.transaction((manager) =>
+        insertTune(manager, { id, name, vehicle, settings: { rules: DEFAULT_RULES, meter: USUAL_METER } }, EMPTY_CHAIN),
+      );
       return detail(await present(id));
     },
 
@@ -123,7 +146,17 @@ export function tuneStore(dataSource: DataSource) {
       const patch = { checks, skippedReason: skippedReason ?? null };
       const saved =
         version === 0
-          ? ((await marks.createQueryBuilder().insert().values({ tuneId, stepId, ...patch }).orIgnore().returning(['version']).execute()).raw as unknown[]).length > 0
+          ? (
+              (
+                await marks
+                  .createQueryBuilder()
+                  .insert()
+                  .values({ tuneId, stepId, ...patch })
+                  .orIgnore()
+                  .returning(['version'])
+                  .execute()
+              ).raw as unknown[]
+            ).length > 0
           : ((await marks.update({ tuneId, stepId, version }, patch)).affected ?? 0) > 0;
       const now = await marks.findOneBy({ tuneId, stepId });
       if (now === null) throw notFound('This step');
@@ -132,11 +165,14 @@ export function tuneStore(dataSource: DataSource) {
     },
 
     /** Stores the bytes as they came, with their hash and the analysis. Sent twice, it is stored once. */
-    saveTrace: async (row: Omit<TraceRow, 'storedAt' | 'voidedAt' | 'voidedReason'>): Promise<{ outcome: StoreOutcome; trace: TraceInfo }> => {
+    saveTrace: async (
+      row: Omit<TraceRow, 'storedAt' | 'voidedAt' | 'voidedReason'>,
+    ): Promise<{ outcome: StoreOutcome; trace: TraceInfo }> => {
       await present(row.tuneId);
       const result = await traces.createQueryBuilder().insert().values(row).orIgnore().returning(['id']).execute();
       const kept = await traces.findOneByOrFail({ id: row.id });
-      if (kept.tuneId !== row.tuneId || kept.sha256 !== row.sha256) throw faulty([{ pointer: '/id', message: 'another capture is stored under this id' }]);
+      if (kept.tuneId !== row.tuneId || kept.sha256 !== row.sha256)
+        throw faulty([{ pointer: '/id', message: 'another capture is stored under this id' }]);
       return { outcome: (result.raw as unknown[]).length > 0 ? 'stored' : 'already there', trace: traceOf(kept) };
     },
 
@@ -153,20 +189,33 @@ export function tuneStore(dataSource: DataSource) {
 
     /** A slice of the original file: a whole one of 256 MB would not fit into one text of the driver's. */
     traceSlice: async (id: string, from: number, length: number): Promise<Buffer> => {
-      const rows = await dataSource.query<{ slice: Buffer }[]>('SELECT substring("bytes" from $2::int for $3::int) AS "slice" FROM "trace" WHERE "id" = $1', [id, from + 1, length]);
+      const rows = await dataSource.query<{ slice: Buffer }[]>(
+        'SELECT substring("bytes" from $2::int for $3::int) AS "slice" FROM "trace" WHERE "id" = $1',
+        [id, from + 1, length],
+      );
       return rows[0]?.slice ?? Buffer.alloc(0);
     },
   };
 }
 
-export async function insertTune(manager: EntityManager, tune: Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'settings'>, chain: Chain): Promise<boolean> {
+export async function insertTune(
+  manager: EntityManager,
+  tune: Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'settings'>,
+  chain: Chain,
+): Promise<boolean> {
   const result = await manager.createQueryBuilder().insert().into(TuneEntity).values(tune).orIgnore().returning(['id']).execute();
   if ((result.raw as unknown[]).length === 0) return false;
   await manager.createQueryBuilder().insert().into(ChainEntity).values({ tuneId: tune.id, body: chain }).execute();
   return true;
 }
 
-const headOf = ({ id, name, vehicle, version, updatedAt }: TuneRow): TuneHead => ({ id, name, vehicle, version, updatedAt: updatedAt.toISOString() });
+const headOf = ({ id, name, vehicle, version, updatedAt }: TuneRow): TuneHead => ({
+  id,
+  name,
+  vehicle,
+  version,
+  updatedAt: updatedAt.toISOString(),
+});
 
 const voided = (reason: string | null): { voidedReason?: string } => (reason === null ? {} : { voidedReason: reason });
 
@@ -175,7 +224,21 @@ function readingOf({ id, stepId, kind, value, resolution, conditions, takenAt, v
 }
 
 function traceOf(row: TraceRow): TraceInfo {
-  const { id, stepId, fileName, channelIndex, analysis, conditions, takenAt, voidedReason, sha256, byteLength, analysisVersion, fullScaleVolt, probe } = row;
+  const {
+    id,
+    stepId,
+    fileName,
+    channelIndex,
+    analysis,
+    conditions,
+    takenAt,
+    voidedReason,
+    sha256,
+    byteLength,
+    analysisVersion,
+    fullScaleVolt,
+    probe,
+  } = row;
   return {
     id,
     stepId,
@@ -196,4 +259,3 @@ function traceOf(row: TraceRow): TraceInfo {
 function markOf({ stepId, checks, skippedReason, version }: MarkRow): SavedMark {
   return { stepId, checks, version, ...(skippedReason === null ? {} : { skippedReason }) };
 }
-

@@ -1,4 +1,13 @@
-import { analyseTrace, CoreError, readCapture, type Fault, type CoreErrorCode, type ReadCaptureOptions, type TraceAnalysis, type TraceOptions } from '@yield/core';
+import {
+  analyseTrace,
+  CoreError,
+  readCapture,
+  type Fault,
+  type CoreErrorCode,
+  type ReadCaptureOptions,
+  type TraceAnalysis,
+  type TraceOptions,
+} from '@yield/core';
 
 export interface TraceTask {
   bytes: Uint8Array;
@@ -6,7 +15,8 @@ export interface TraceTask {
 }
 
 /** An error cannot carry its fields across the thread border, so it goes as data. */
-export type TraceTaskResult = { kind: 'analysed'; analysis: TraceAnalysis } | { kind: 'refused'; code: CoreErrorCode; faults: readonly Fault[] };
+export type TraceTaskResult =
+  { kind: 'analysed'; analysis: TraceAnalysis } | { kind: 'refused'; code: CoreErrorCode; faults: readonly Fault[] };
 
 /** Runs on a worker thread: reads and analyses one capture. */
 export default function runTraceTask({ bytes, options }: TraceTask): TraceTaskResult {

@@ -12,21 +12,34 @@ export const yieldApi = createApi({
   refetchOnReconnect: true,
   endpoints: (build) => ({
     listTunes: build.query<TuneListRow[], void>({ query: () => '/tunes', providesTags: ['list'], keepUnusedDataFor: 0 }),
-    readTune: build.query<TuneDetail, string>({ query: (id) => `/tunes/${id}`, providesTags: (_result, _error, id) => [{ type: 'tune', id }] }),
-    createTune: build.mutation<TuneDetail, NewTune>({ query: (body) => ({ url: '/tunes', method: 'POST', body }), invalidatesTags: ['list'] }),
+    readTune: build.query<TuneDetail, string>({
+      query: (id) => `/tunes/${id}`,
+      providesTags: (_result, _error, id) => [{ type: 'tune', id }],
+    }),
+    createTune: build.mutation<TuneDetail, NewTune>({
+      query: (body) => ({ url: '/tunes', method: 'POST', body }),
+      invalidatesTags: ['list'],
+    }),
     saveTune: build.mutation<TuneHead, { id: string; body: SaveTune }>({
       query: ({ id, body }) => ({ url: `/tunes/${id}`, method: 'PUT', body }),
       invalidatesTags: (_result, error, { id }) => (error === undefined ? ['list', { type: 'tune', id }] : []),
     }),
     deleteTune: build.mutation<void, string>({ query: (id) => ({ url: `/tunes/${id}`, method: 'DELETE' }), invalidatesTags: ['list'] }),
-    restoreTune: build.mutation<void, string>({ query: (id) => ({ url: `/tunes/${id}/restore`, method: 'POST' }), invalidatesTags: ['list'] }),
+    restoreTune: build.mutation<void, string>({
+      query: (id) => ({ url: `/tunes/${id}/restore`, method: 'POST' }),
+      invalidatesTags: ['list'],
+    }),
     saveChain: build.mutation<{ version: number; body: Chain }, { id: string; body: SaveChain }>({
       query: ({ id, body }) => ({ url: `/tunes/${id}/chain`, method: 'PUT', body }),
       invalidatesTags: (_result, error) => (error === undefined ? ['list'] : []),
       onQueryStarted: async ({ id }, { dispatch, queryFulfilled }) => {
         const saved = await queryFulfilled.catch(() => null);
         if (saved === null) return;
-        dispatch(yieldApi.util.updateQueryData('readTune', id, (tune) => { tune.chain = saved.data; }));
+        dispatch(
+          yieldApi.util.updateQueryData('readTune', id, (tune) => {
+            tune.chain = saved.data;
+          }),
+        );
       },
     }),
     saveMark: build.mutation<SavedMark, { id: string; stepId: string; body: SaveMark }>({
@@ -40,7 +53,11 @@ export const yieldApi = createApi({
         );
         try {
           const { data } = await queryFulfilled;
-          dispatch(yieldApi.util.updateQueryData('readTune', id, (tune) => { tune.marks = [...tune.marks.filter((m) => m.stepId !== stepId), data]; }));
+          dispatch(
+            yieldApi.util.updateQueryData('readTune', id, (tune) => {
+              tune.marks = [...tune.marks.filter((m) => m.stepId !== stepId), data];
+            }),
+          );
         } catch {
           patch.undo();
           dispatch(yieldApi.util.invalidateTags([{ type: 'tune', id }]));

@@ -4,6 +4,8 @@ import { Dialog } from '../ui/Dialog.tsx';
 const KEYS: readonly [string, string][] = [
   ['r', 'type a reading'],
   ['Enter', 'enter the reading'],
+  ['Esc', 'leave the field; what is typed stays'],
+  ['s', 'choose a capture'],
   ['j  k', 'next and previous step'],
   ['t', 'tone on and off'],
   ['b', 'simulated bench'],

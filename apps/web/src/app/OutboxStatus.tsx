@@ -15,7 +15,10 @@ export function OutboxStatus(): JSX.Element | null {
   const what = entries.length === 1 ? '1 entry' : `${entries.length} entries`;
   if (refused.length === 0) {
     return (
-      <span role="status" className={`flex items-center gap-2 text-sm ${connection === 'down' ? 'text-attention font-medium' : 'text-quiet'}`}>
+      <span
+        role="status"
+        className={`flex items-center gap-2 text-sm ${connection === 'down' ? 'text-attention font-medium' : 'text-quiet'}`}
+      >
         {connection === 'down' ? <CloudOff size={18} aria-hidden /> : <CloudUpload size={18} aria-hidden />}
         {connection === 'down' ? `${what} kept in this browser until the server is back` : `Saving ${what}`}
       </span>
@@ -31,7 +34,11 @@ export function OutboxStatus(): JSX.Element | null {
           <ul className="space-y-4">
             {refused.map((entry) => (
               <li key={entry.id} className="panel">
-                <p className="font-medium">{entry.kind === 'reading' ? `Reading ${entry.reading.value} at ${entry.reading.stepId}` : `Capture ${entry.trace.fileName}`}</p>
+                <p className="font-medium">
+                  {entry.kind === 'reading'
+                    ? `Reading ${entry.reading.value} at ${entry.reading.stepId}`
+                    : `Capture ${entry.trace.fileName}`}
+                </p>
                 <p className="text-quiet mt-1 text-sm">{entry.refused}</p>
                 <button type="button" className="btn btn-sm mt-3" onClick={() => dispatch(entryDropped(entry.id))}>
                   Remove it from this browser

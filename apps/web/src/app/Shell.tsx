@@ -21,7 +21,12 @@ export function Shell(): JSX.Element {
         </Link>
         <div id="place" className="min-w-0 flex-1" />
         <OutboxStatus />
-        <button type="button" className="btn btn-ghost btn-square" onClick={toggle} aria-label={theme === 'daylight' ? 'Change to the garage theme (dark)' : 'Change to the daylight theme (light)'}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-square"
+          onClick={toggle}
+          aria-label={theme === 'daylight' ? 'Change to the garage theme (dark)' : 'Change to the daylight theme (light)'}
+        >
           {theme === 'daylight' ? <Moon size={20} aria-hidden /> : <Sun size={20} aria-hidden />}
         </button>
         <button type="button" className="btn btn-ghost btn-square max-sm:hidden" onClick={() => setHelpOpen(true)} aria-label="Keys">

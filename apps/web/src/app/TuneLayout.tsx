@@ -13,14 +13,19 @@ import { useKeys } from '../ui/useKeys.ts';
 /** One tune: its name in the bar, views and steps in the rail, the chosen view beside. */
 export function TuneLayout(): JSX.Element {
   const { tuneId = '' } = useParams();
-  const { data, error, isLoading } = useReadTuneQuery(tuneId);
+  const { data, error, isLoading, refetch } = useReadTuneQuery(tuneId);
   const navigate = useNavigate();
   useKeys({ c: () => void navigate(`/tunes/${tuneId}/chain`), n: () => void navigate(`/tunes/${tuneId}`) });
   if (isLoading) return <Loading what="the tune" />;
   if (data === undefined) {
     return (
       <main className="mx-auto w-full max-w-2xl p-6">
-        <ErrorNotice>{problemWords(error).text}</ErrorNotice>
+        <ErrorNotice>
+          <p>{problemWords(error).text}</p>
+          <button type="button" className="btn btn-sm mt-3" onClick={() => void refetch()}>
+            Try again
+          </button>
+        </ErrorNotice>
       </main>
     );
   }
@@ -28,7 +33,10 @@ export function TuneLayout(): JSX.Element {
     <>
       <Place name={data.name} vehicle={data.vehicle} />
       <div className="flex min-h-0 flex-1 max-md:flex-col">
-        <nav className="border-line bg-raised flex shrink-0 flex-col gap-4 border-r p-3 max-md:border-r-0 max-md:border-b md:sticky md:top-14 md:h-[calc(100dvh-3.5rem)] md:w-16 xl:w-60" aria-label="Views and steps">
+        <nav
+          className="border-line bg-raised flex shrink-0 flex-col gap-4 border-r p-3 max-md:border-r-0 max-md:border-b md:sticky md:top-14 md:h-[calc(100dvh-3.5rem)] md:w-16 xl:w-60"
+          aria-label="Views and steps"
+        >
           <ul className="flex gap-1 md:flex-col">
             <View to={`/tunes/${tuneId}/chain`} icon={<Cable size={20} aria-hidden />} name="Chain" />
             <View to={`/tunes/${tuneId}/run`} icon={<ListChecks size={20} aria-hidden />} name="Run" />
@@ -53,7 +61,9 @@ function View({ to, icon, name }: { to: string; icon: JSX.Element; name: string 
       <NavLink
         to={to}
         title={name}
-        className={({ isActive }) => `flex min-h-11 items-center gap-3 rounded-md px-2.5 font-medium ${isActive ? 'text-action bg-ground' : 'hover:bg-ground'}`}
+        className={({ isActive }) =>
+          `flex min-h-11 items-center gap-3 rounded-md px-2.5 font-medium ${isActive ? 'text-action bg-ground' : 'hover:bg-ground'}`
+        }
       >
         {icon}
         <span className="md:max-xl:sr-only">{name}</span>

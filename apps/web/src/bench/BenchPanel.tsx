@@ -44,7 +44,10 @@ export function BenchPanel({ run, current }: { run: TuneRun; current: RunStep })
   }, [physics, tune.settings.meter, tune.id]);
 
   const saveCapture = async (): Promise<void> => {
-    const scope = simulatedScope(() => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }), seededRandom(`${key}/${knob}`));
+    const scope = simulatedScope(
+      () => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }),
+      seededRandom(`${key}/${knob}`),
+    );
     const { text } = await scope.capture();
     const link = document.createElement('a');
     link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
@@ -56,7 +59,9 @@ export function BenchPanel({ run, current }: { run: TuneRun; current: RunStep })
   return (
     <section className="panel" aria-label="Simulated bench">
       <h2 className="text-sm font-semibold">Simulated bench</h2>
-      <p className="text-quiet mt-1 text-sm leading-snug">A made-up vehicle with this chain, to practise on. Load {loadConnected ? 'on' : 'off'}, tone playing, 13.8 V.</p>
+      <p className="text-quiet mt-1 text-sm leading-snug">
+        A made-up vehicle with this chain, to practise on. Load {loadConnected ? 'on' : 'off'}, tone playing, 13.8 V.
+      </p>
       <div className="bg-ground border-line mt-3 rounded-md border px-3 py-2 text-right">
         <p className="text-quiet text-left text-xs">Meter, AC volts</p>
         <output className="text-4xl font-semibold" aria-label="Meter display" aria-live="off">

@@ -48,17 +48,26 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
       setConflict({ mine: next, theirs: problem.current as Conflict['theirs'] });
       return [];
     }
-    return problem.faults.length > 0 ? problem.faults.map((f) => ({ ...f, pointer: f.pointer.replace(/^\/chain/, '') })) : [{ pointer: '', message: problem.text }];
+    return problem.faults.length > 0
+      ? problem.faults.map((f) => ({ ...f, pointer: f.pointer.replace(/^\/chain/, '') }))
+      : [{ pointer: '', message: problem.text }];
   };
   const remove = (part: 'amplifiers' | 'channels', id: string, name: string): void => {
     setUndo({ chain, words: `“${name}” was taken out of the chain.` });
-    const kept: Chain = part === 'amplifiers' ? { ...chain, amplifiers: chain.amplifiers.filter((a) => a.id !== id), channels: chain.channels.filter((c) => c.amplifierId !== id) } : { ...chain, channels: chain.channels.filter((c) => c.id !== id) };
+    const kept: Chain =
+      part === 'amplifiers'
+        ? {
+            ...chain,
+            amplifiers: chain.amplifiers.filter((a) => a.id !== id),
+            channels: chain.channels.filter((c) => c.amplifierId !== id),
+          }
+        : { ...chain, channels: chain.channels.filter((c) => c.id !== id) };
     void save(kept, version);
   };
   const firstStep = run?.steps[0];
 
   return (
-    <main className="min-w-0 flex-1 px-6 py-6">
+    <main className="min-w-0 flex-1 px-6 py-6 max-sm:px-4">
       <h1 className="text-2xl">Chain</h1>
       {undo !== null && (
         <div role="status" className="panel mt-4 flex flex-wrap items-center justify-between gap-3">
@@ -75,7 +84,7 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
           </button>
         </div>
       )}
-      <div className="mt-5 grid gap-8 lg:grid-cols-[15rem_minmax(0,1fr)]">
+      <div className="mt-5 grid grid-cols-1 gap-8 lg:grid-cols-[15rem_minmax(0,1fr)]">
         <SourcePanel chain={chain} onEdit={() => setEditing({ part: 'source' })} />
         <div className="min-w-0 space-y-8">
           {chain.amplifiers.map((amplifier) => (
@@ -95,7 +104,9 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
           <button type="button" className="btn btn-tall" onClick={() => setEditing({ part: 'amplifiers', id: 'new' })}>
             <Plus size={20} aria-hidden /> Add amplifier
           </button>
-          {chain.amplifiers.length === 0 && <p className="text-quiet">Start with the amplifier: its rated power and lowest loads decide every target that follows.</p>}
+          {chain.amplifiers.length === 0 && (
+            <p className="text-quiet">Start with the amplifier: its rated power and lowest loads decide every target that follows.</p>
+          )}
         </div>
       </div>
       {firstStep !== undefined && (
@@ -128,7 +139,11 @@ function SourcePanel({ chain, onEdit }: { chain: Chain; onEdit: () => void }): J
       <PartTitle kicker="Source" name={source.name} onEdit={onEdit} />
       <dl className="mt-3 space-y-2">
         <Fact name="Working volume" value={`${source.workingVolume} of ${source.volumeSteps}`} />
-        <Fact name="Basis" value={source.volumeBasis === 'measured' ? 'measured' : 'assumed, not measured'} attention={source.volumeBasis === 'assumed'} />
+        <Fact
+          name="Basis"
+          value={source.volumeBasis === 'measured' ? 'measured' : 'assumed, not measured'}
+          attention={source.volumeBasis === 'assumed'}
+        />
         {source.outputVolt !== undefined && <Fact name="Output there" value={formatQuantity(source.outputVolt, 'V')} />}
         {source.ceilingVolt !== undefined && <Fact name="Clean up to" value={formatQuantity(source.ceilingVolt, 'V')} />}
       </dl>
@@ -148,15 +163,35 @@ interface AmplifierProps {
   onAddChannel: () => void;
 }
 
-function AmplifierSection({ tuneId, amplifier, channels, statusOf, onEdit, onRemove, onEditChannel, onRemoveChannel, onAddChannel }: AmplifierProps): JSX.Element {
-  const ratings = amplifier.ratings.map(({ mode, loadOhm, powerWatt }) => `${formatQuantity(powerWatt, 'W')} at ${formatQuantity(loadOhm, 'ohm')} ${mode}`).join(' · ');
+function AmplifierSection({
+  tuneId,
+  amplifier,
+  channels,
+  statusOf,
+  onEdit,
+  onRemove,
+  onEditChannel,
+  onRemoveChannel,
+  onAddChannel,
+}: AmplifierProps): JSX.Element {
+  const ratings = amplifier.ratings
+    .map(({ mode, loadOhm, powerWatt }) => `${formatQuantity(powerWatt, 'W')} at ${formatQuantity(loadOhm, 'ohm')} ${mode}`)
+    .join(' · ');
   return (
     <section aria-label={amplifier.name}>
       <PartTitle kicker="Amplifier" name={amplifier.name} onEdit={onEdit} onRemove={onRemove} />
       <p className="text-quiet mt-1 text-sm">{ratings === '' ? 'No rated power yet' : ratings}</p>
       <ul className="border-line divide-line mt-3 divide-y border-y">
         {channels.map((channel) => (
-          <ChannelRow key={channel.id} tuneId={tuneId} amplifier={amplifier} channel={channel} status={statusOf(channel.id)} onEdit={() => onEditChannel(channel.id)} onRemove={() => onRemoveChannel(channel)} />
+          <ChannelRow
+            key={channel.id}
+            tuneId={tuneId}
+            amplifier={amplifier}
+            channel={channel}
+            status={statusOf(channel.id)}
+            onEdit={() => onEditChannel(channel.id)}
+            onRemove={() => onRemoveChannel(channel)}
+          />
         ))}
       </ul>
       <button type="button" className="btn btn-ghost text-action mt-2" onClick={onAddChannel}>
@@ -166,7 +201,21 @@ function AmplifierSection({ tuneId, amplifier, channels, statusOf, onEdit, onRem
   );
 }
 
-function ChannelRow({ tuneId, amplifier, channel, status, onEdit, onRemove }: { tuneId: string; amplifier: Amplifier; channel: Channel; status: Parameters<typeof StatusMark>[0]['status']; onEdit: () => void; onRemove: () => void }): JSX.Element {
+function ChannelRow({
+  tuneId,
+  amplifier,
+  channel,
+  status,
+  onEdit,
+  onRemove,
+}: {
+  tuneId: string;
+  amplifier: Amplifier;
+  channel: Channel;
+  status: Parameters<typeof StatusMark>[0]['status'];
+  onEdit: () => void;
+  onRemove: () => void;
+}): JSX.Element {
   const { minimumStereoOhm, minimumBridgedOhm, minimumMonoOhm } = amplifier;
   const seen = hookup({
     mode: channel.mode,
@@ -198,7 +247,12 @@ function ChannelRow({ tuneId, amplifier, channel, status, onEdit, onRemove }: { 
       <p className="text-sm leading-snug max-md:col-start-2 max-md:mt-1">
         {channel.drivers.length === 0
           ? 'No drivers yet'
-          : channel.drivers.map((d) => `${d.name} (${d.coils === 1 ? '' : `${d.coils} × `}${formatQuantity(d.coilOhm, 'ohm')}, ${formatQuantity(d.ratedPowerWatt, 'W')})`).join(', ')}
+          : channel.drivers
+              .map(
+                (d) =>
+                  `${d.name} (${d.coils === 1 ? '' : `${d.coils} × `}${formatQuantity(d.coilOhm, 'ohm')}, ${formatQuantity(d.ratedPowerWatt, 'W')})`,
+              )
+              .join(', ')}
       </p>
       <div className="flex max-md:col-start-3 max-md:row-start-1">
         <IconButton label={`Edit ${channel.name}`} onClick={onEdit}>
@@ -212,7 +266,17 @@ function ChannelRow({ tuneId, amplifier, channel, status, onEdit, onRemove }: { 
   );
 }
 
-function PartTitle({ kicker, name, onEdit, onRemove }: { kicker: string; name: string; onEdit: () => void; onRemove?: () => void }): JSX.Element {
+function PartTitle({
+  kicker,
+  name,
+  onEdit,
+  onRemove,
+}: {
+  kicker: string;
+  name: string;
+  onEdit: () => void;
+  onRemove?: () => void;
+}): JSX.Element {
   return (
     <div className="flex items-start justify-between gap-2">
       <div className="min-w-0">
@@ -271,7 +335,10 @@ function PartDialog({ tune, editing, onSave, onClose }: PartDialogProps): JSX.El
         onSubmit={async (record) => {
           const faults = await onSave(place(record), opened.version);
           if (faults.length === 0) onClose();
-          return faults.map((fault) => ({ ...fault, pointer: fault.pointer.startsWith(pointer) ? fault.pointer.slice(pointer.length) : '' }));
+          return faults.map((fault) => ({
+            ...fault,
+            pointer: fault.pointer.startsWith(pointer) ? fault.pointer.slice(pointer.length) : '',
+          }));
         }}
       />
     </Dialog>
@@ -289,7 +356,13 @@ interface Part {
 
 function partOf(chain: Chain, editing: Editing): Part {
   if (editing.part === 'source') {
-    return { title: 'Source', fields: SOURCE_FIELDS, value: { ...chain.source }, place: (record) => ({ ...chain, source: record as unknown as Chain['source'] }), pointer: '/source' };
+    return {
+      title: 'Source',
+      fields: SOURCE_FIELDS,
+      value: { ...chain.source },
+      place: (record) => ({ ...chain, source: record as unknown as Chain['source'] }),
+      pointer: '/source',
+    };
   }
   if (editing.part === 'amplifiers') {
     const index = chain.amplifiers.findIndex(({ id }) => id === editing.id);
@@ -298,7 +371,10 @@ function partOf(chain: Chain, editing: Editing): Part {
       title: amplifier === undefined ? 'New amplifier' : amplifier.name,
       fields: AMPLIFIER_FIELDS,
       value: amplifier === undefined ? { name: '', ratings: [{ mode: 'stereo', loadOhm: 4 }] } : { ...amplifier },
-      place: (record) => ({ ...chain, amplifiers: placed(chain.amplifiers, { ...record, id: amplifier?.id ?? newId() } as unknown as Amplifier) }),
+      place: (record) => ({
+        ...chain,
+        amplifiers: placed(chain.amplifiers, { ...record, id: amplifier?.id ?? newId() } as unknown as Amplifier),
+      }),
       pointer: `/amplifiers/${index === -1 ? chain.amplifiers.length : index}`,
     };
   }
@@ -307,7 +383,16 @@ function partOf(chain: Chain, editing: Editing): Part {
   return {
     title: channel === undefined ? 'New channel' : channel.name,
     fields: channelFields(chain.amplifiers),
-    value: channel === undefined ? { name: '', amplifierId: editing.id.replace('new-on-', ''), mode: 'stereo', band: 'full-range', drivers: [{ id: newId(), name: '', coils: 1, coilOhm: 4 }] } : { ...channel },
+    value:
+      channel === undefined
+        ? {
+            name: '',
+            amplifierId: editing.id.replace('new-on-', ''),
+            mode: 'stereo',
+            band: 'full-range',
+            drivers: [{ id: newId(), name: '', coils: 1, coilOhm: 4 }],
+          }
+        : { ...channel },
     place: (record) => ({ ...chain, channels: placed(chain.channels, { ...record, id: channel?.id ?? newId() } as unknown as Channel) }),
     pointer: `/channels/${index === -1 ? chain.channels.length : index}`,
   };

@@ -48,7 +48,14 @@ export const AMPLIFIER_FIELDS: FieldSpec[] = [
   { kind: 'quantity', unit: 'ohm', name: 'minimumMonoOhm', label: 'Lowest load, mono', optional: true },
   { kind: 'quantity', unit: 'A', name: 'fuseAmpere', label: 'Fuses together', optional: true },
   { kind: 'quantity', unit: 'V', name: 'inputMinVolt', label: 'Gain knob, most sensitive', optional: true, hint: 'Input for full output' },
-  { kind: 'quantity', unit: 'V', name: 'inputMaxVolt', label: 'Gain knob, least sensitive', optional: true, hint: 'With both, Yield says how far to turn' },
+  {
+    kind: 'quantity',
+    unit: 'V',
+    name: 'inputMaxVolt',
+    label: 'Gain knob, least sensitive',
+    optional: true,
+    hint: 'With both, Yield says how far to turn',
+  },
   RATINGS,
 ];
 

@@ -35,7 +35,15 @@ function weakestWords(weakest: LevelStage | undefined): string {
   return `Least headroom: ${name}, ${formatQuantity(weakest.headroomDb, 'dB')}.`;
 }
 
-function Drawing({ stages, width, weakestId }: { stages: readonly LevelStage[]; width: number; weakestId?: LevelStage['id'] }): JSX.Element {
+function Drawing({
+  stages,
+  width,
+  weakestId,
+}: {
+  stages: readonly LevelStage[];
+  width: number;
+  weakestId?: LevelStage['id'];
+}): JSX.Element {
   const volts = stages.flatMap(({ nowVolt, ceilingVolt }) => [nowVolt, ceilingVolt]).filter((v): v is number => v !== undefined && v > 0);
   const levels = volts.map((v) => voltageRatioDb(v, 1));
   const y = scaleLinear()
@@ -61,7 +69,16 @@ function Drawing({ stages, width, weakestId }: { stages: readonly LevelStage[]; 
       {stages.slice(1).map((stage, i) => {
         const from = stages[i]?.nowVolt;
         return from === undefined || stage.nowVolt === undefined ? null : (
-          <line key={stage.id} x1={x(i)} x2={x(i + 1)} y1={at(from)} y2={at(stage.nowVolt)} stroke="var(--action)" strokeWidth="1.5" strokeDasharray="2 4" />
+          <line
+            key={stage.id}
+            x1={x(i)}
+            x2={x(i + 1)}
+            y1={at(from)}
+            y2={at(stage.nowVolt)}
+            stroke="var(--action)"
+            strokeWidth="1.5"
+            strokeDasharray="2 4"
+          />
         );
       })}
       {stages.map((stage, i) => (
@@ -71,7 +88,19 @@ function Drawing({ stages, width, weakestId }: { stages: readonly LevelStage[]; 
   );
 }
 
-function Stage({ stage, x, width, at, weakest }: { stage: LevelStage; x: number; width: number; at: (volt: number) => number; weakest: boolean }): JSX.Element {
+function Stage({
+  stage,
+  x,
+  width,
+  at,
+  weakest,
+}: {
+  stage: LevelStage;
+  x: number;
+  width: number;
+  at: (volt: number) => number;
+  weakest: boolean;
+}): JSX.Element {
   const { nowVolt, ceilingVolt, ceilingBasis, headroomDb, name, id } = stage;
   const over = headroomDb !== undefined && headroomDb < -0.05;
   const tone = over ? 'var(--stop)' : weakest ? 'var(--attention)' : 'var(--ink)';
@@ -81,7 +110,14 @@ function Stage({ stage, x, width, at, weakest }: { stage: LevelStage; x: number;
   return (
     <g>
       {nowVolt !== undefined && ceilingVolt !== undefined && (
-        <rect x={x - 5} width={10} y={Math.min(at(nowVolt), at(ceilingVolt))} height={Math.max(1, Math.abs(at(nowVolt) - at(ceilingVolt)))} fill={tone} opacity={0.25} />
+        <rect
+          x={x - 5}
+          width={10}
+          y={Math.min(at(nowVolt), at(ceilingVolt))}
+          height={Math.max(1, Math.abs(at(nowVolt) - at(ceilingVolt)))}
+          fill={tone}
+          opacity={0.25}
+        />
       )}
       {ceilingVolt !== undefined && (
         <path

@@ -17,7 +17,11 @@ export function Checks({ run, current, checks }: { run: TuneRun; current: RunSte
     void saveMark({
       id: run.tune.id,
       stepId: current.step.id,
-      body: { version: mark?.version ?? 0, checks: next, ...(mark?.skippedReason === undefined ? {} : { skippedReason: mark.skippedReason }) },
+      body: {
+        version: mark?.version ?? 0,
+        checks: next,
+        ...(mark?.skippedReason === undefined ? {} : { skippedReason: mark.skippedReason }),
+      },
     });
   };
   return (

@@ -11,7 +11,11 @@ export function ConditionsPanel({ run, current }: { run: TuneRun; current: RunSt
   const rows: [string, string, boolean?][] = [
     ['Tone', formatQuantity(now.toneHz, 'Hz')],
     ['Recorded at', formatQuantity(now.toneLevelDbfs, 'dBFS')],
-    ['Source volume', `${now.sourceVolume} of ${source.volumeSteps}${source.volumeBasis === 'assumed' ? ', assumed' : ''}`, source.volumeBasis === 'assumed'],
+    [
+      'Source volume',
+      `${now.sourceVolume} of ${source.volumeSteps}${source.volumeBasis === 'assumed' ? ', assumed' : ''}`,
+      source.volumeBasis === 'assumed',
+    ],
     ['Load', now.load === 'on' ? `on, ${formatQuantity(now.loadOhm, 'ohm')}` : 'off'],
     ['Use', now.mode === 'bridged' ? `bridged, ${formatQuantity(step.hookup.perChannelOhm, 'ohm')} each` : now.mode],
     ['Meter', `${settings.meter.percent} % + ${settings.meter.digits} digits`],
@@ -34,7 +38,11 @@ export function ConditionsPanel({ run, current }: { run: TuneRun; current: RunSt
       </section>
       <details className="panel lg:hidden">
         <summary className="cursor-pointer text-sm">
-          <span className="font-semibold">Conditions:</span> {rows.slice(0, 4).map(([, value]) => value).join(' · ')}
+          <span className="font-semibold">Conditions:</span>{' '}
+          {rows
+            .slice(0, 4)
+            .map(([, value]) => value)
+            .join(' · ')}
         </summary>
         <div className="mt-3">{list}</div>
       </details>

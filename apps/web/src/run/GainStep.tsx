@@ -33,7 +33,12 @@ export function GainStep({ run, current }: { run: TuneRun; current: RunStep }): 
           <Probes step={step} loadOn={loadOn} />
           <div className="flex flex-wrap content-center gap-x-8 gap-y-3">
             <Figure label="Target" value={formatQuantity(target, 'V')} />
-            <Figure label="Now" value={reading === undefined ? '–' : formatQuantity(reading.value, 'V')} {...(difference === undefined ? {} : { note: signedDb(difference) })} quiet={reading === undefined} />
+            <Figure
+              label="Now"
+              value={reading === undefined ? '–' : formatQuantity(reading.value, 'V')}
+              {...(difference === undefined ? {} : { note: signedDb(difference) })}
+              quiet={reading === undefined}
+            />
           </div>
           <Tone hertz={step.toneHz} levelDbfs={rules.toneLevelDbfs} />
         </div>
@@ -72,7 +77,9 @@ const SHOCK_VOLT = 50;
 
 function cautionFor(toneHz: number, fullScaleVolt: number, loadOn: boolean): string {
   const parts = [
-    loadOn ? 'A test tone at this level is loud: protect your ears, and keep it to short bursts.' : 'Never connect a driver while the tone plays: sparks, and a voice coil can burn.',
+    loadOn
+      ? 'A test tone at this level is loud: protect your ears, and keep it to short bursts.'
+      : 'Never connect a driver while the tone plays: sparks, and a voice coil can burn.',
     ...(toneHz >= 500 && loadOn ? ['No tweeter without its filter.'] : []),
     ...(fullScaleVolt > SHOCK_VOLT ? ['Above 50 V AC the terminals can give a dangerous shock.'] : []),
     'The amplifier’s manual, local codes and licensed practice come first.',

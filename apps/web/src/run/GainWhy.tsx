@@ -11,20 +11,25 @@ export function GainWhy({ step, rules, meter }: { step: Step; rules: HouseRules;
     <Reveal summary="Why this figure">
       <ol className="max-w-2xl list-decimal space-y-1.5 pl-5 leading-snug">
         <li>
-          {channel.name} is set for {watt(power.powerWatt)}: the amplifier makes {watt(power.amplifierWatt)} into {formatQuantity(channel.loadOhm, 'ohm')}
-          {power.amplifierBasis === 'estimated' && ' (estimated from a lower load on its plate)'}, the drivers are rated {watt(power.driversWatt)} together; the lesser counts.
+          {channel.name} is set for {watt(power.powerWatt)}: the amplifier makes {watt(power.amplifierWatt)} into{' '}
+          {formatQuantity(channel.loadOhm, 'ohm')}
+          {power.amplifierBasis === 'estimated' && ' (estimated from a lower load on its plate)'}, the drivers are rated{' '}
+          {watt(power.driversWatt)} together; the lesser counts.
         </li>
         <li>
           Full scale is the square root of {watt(power.powerWatt)} × {formatQuantity(channel.loadOhm, 'ohm')}
-          {rules.headroomDb > 0 && `, less ${formatQuantity(rules.headroomDb, 'dB')} headroom`}: {formatQuantity(target.fullScaleVoltage, 'V')}.
+          {rules.headroomDb > 0 && `, less ${formatQuantity(rules.headroomDb, 'dB')} headroom`}:{' '}
+          {formatQuantity(target.fullScaleVoltage, 'V')}.
         </li>
         <li>
           The tone is recorded at {formatQuantity(rules.toneLevelDbfs, 'dBFS')}
-          {target.overlapDb > 0 && ` and ${formatQuantity(target.overlapDb, 'dB')} of overlap is wanted`}: set {formatQuantity(target.settingVoltage, 'V')}, which is {watt(target.powerAtSettingWatt)} while it plays.
+          {target.overlapDb > 0 && ` and ${formatQuantity(target.overlapDb, 'dB')} of overlap is wanted`}: set{' '}
+          {formatQuantity(target.settingVoltage, 'V')}, which is {watt(target.powerAtSettingWatt)} while it plays.
         </li>
         <li>{hookup.note}</li>
         <li>
-          On target is within {formatQuantity(rules.toleranceDb, 'dB')}, or within what the meter can tell: {meter.percent} % of the reading and {meter.digits} of its last digit.
+          On target is within {formatQuantity(rules.toleranceDb, 'dB')}, or within what the meter can tell: {meter.percent} % of the reading
+          and {meter.digits} of its last digit.
         </li>
       </ol>
     </Reveal>

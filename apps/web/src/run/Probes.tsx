@@ -7,7 +7,12 @@ export function Probes({ step, loadOn }: { step: Step; loadOn: boolean }): JSX.E
   const words = mode === 'bridged' ? 'across the pair' : 'plus and minus';
   return (
     <figure className="min-w-0">
-      <svg viewBox="0 0 260 124" className="w-full max-w-48 max-sm:hidden" role="img" aria-label={`Probes on ${terminals}, ${words}; drivers ${loadOn ? 'connected' : 'disconnected'}`}>
+      <svg
+        viewBox="0 0 260 124"
+        className="w-full max-w-48 max-sm:hidden"
+        role="img"
+        aria-label={`Probes on ${terminals}, ${words}; drivers ${loadOn ? 'connected' : 'disconnected'}`}
+      >
         <g fill="none" stroke="var(--ink)" strokeWidth="1.5">
           <rect x="4" y="30" width="74" height="64" rx="4" fill="var(--ground)" />
           <circle cx="62" cy="48" r="7" fill="var(--raised)" />
@@ -29,7 +34,11 @@ export function Probes({ step, loadOn }: { step: Step; loadOn: boolean }): JSX.E
         <path d="M116 72c3-6 6-6 10 0s7 6 10 0" fill="none" stroke="var(--ink)" strokeWidth="1.8" />
         <g fill="none" stroke="var(--ink)" strokeWidth="1.5">
           <path d="M206 48h8v30h-8zM214 48l16-14v58l-16-14" fill="var(--ground)" />
-          {loadOn ? <path d="M206 56H168M206 70H168" /> : <path d="M206 56h-12M206 70h-12M184 49l-8 14M184 63l-8 14" strokeDasharray="none" />}
+          {loadOn ? (
+            <path d="M206 56H168M206 70H168" />
+          ) : (
+            <path d="M206 56h-12M206 70h-12M184 49l-8 14M184 63l-8 14" strokeDasharray="none" />
+          )}
         </g>
         <text x="218" y="116" fontSize="12" textAnchor="middle" fill={loadOn ? 'var(--ink)' : 'var(--quiet)'}>
           {loadOn ? 'drivers on' : 'drivers off'}

@@ -28,12 +28,28 @@ export function ProofStep({ run, current }: { run: TuneRun; current: RunStep }):
       <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
         <Probes step={step} loadOn />
         <dl className="grid grid-cols-2 content-center gap-x-6 gap-y-4 md:grid-cols-3">
-          <Figure name="Delivered" value={figures?.fullScaleWatt === undefined ? '–' : formatQuantity(figures.fullScaleWatt, 'W')} note="at full scale" />
-          <Figure name="Sag under load" value={figures?.sag === undefined ? '–' : formatQuantity(figures.sag.dropDb, 'dB')} note={figures?.sag === undefined ? 'not known yet' : `as ${formatQuantity(figures.sag.sourceOhm, 'ohm')}`} />
+          <Figure
+            name="Delivered"
+            value={figures?.fullScaleWatt === undefined ? '–' : formatQuantity(figures.fullScaleWatt, 'W')}
+            note="at full scale"
+          />
+          <Figure
+            name="Sag under load"
+            value={figures?.sag === undefined ? '–' : formatQuantity(figures.sag.dropDb, 'dB')}
+            note={figures?.sag === undefined ? 'not known yet' : `as ${formatQuantity(figures.sag.sourceOhm, 'ohm')}`}
+          />
           {figures?.impedanceRiseRatio === undefined ? (
-            <Figure name="Set for" value={step.power.kind === 'known' ? formatQuantity(step.power.powerWatt, 'W') : '–'} note={step.power.kind === 'known' ? `${step.power.limitedBy} limit` : ''} />
+            <Figure
+              name="Set for"
+              value={step.power.kind === 'known' ? formatQuantity(step.power.powerWatt, 'W') : '–'}
+              note={step.power.kind === 'known' ? `${step.power.limitedBy} limit` : ''}
+            />
           ) : (
-            <Figure name="Impedance" value={figures.impedanceOhm === undefined ? '–' : formatQuantity(figures.impedanceOhm, 'ohm')} note={`${significant(figures.impedanceRiseRatio)} × nominal; phase unknown`} />
+            <Figure
+              name="Impedance"
+              value={figures.impedanceOhm === undefined ? '–' : formatQuantity(figures.impedanceOhm, 'ohm')}
+              note={`${significant(figures.impedanceRiseRatio)} × nominal; phase unknown`}
+            />
           )}
         </dl>
         <Tone hertz={step.toneHz} levelDbfs={run.tune.settings.rules.toneLevelDbfs} />
@@ -47,14 +63,17 @@ export function ProofStep({ run, current }: { run: TuneRun; current: RunStep }):
       </div>
       <div className="space-y-3" aria-live="polite" data-testid="verdict">
         {findings.length === 0 ? (
-          <p className="text-quiet">Connect the load with the tone off. Then play the tone in short bursts, read the meter and capture the output.</p>
+          <p className="text-quiet">
+            Connect the load with the tone off. Then play the tone in short bursts, read the meter and capture the output.
+          </p>
         ) : (
           findings.map((finding, i) => <FindingLine key={finding.text} finding={finding} large={i === 0} />)
         )}
       </div>
       <Caution>
-        Full power: protect your ears, keep bursts under ten seconds, and let coils and dummy loads cool; they get hot enough to burn. Connect the load only while nothing plays. No tweeter without its filter.
-        With the engine running, work outdoors: exhaust gas kills. The equipment’s manual, local codes and licensed practice come first.
+        Full power: protect your ears, keep bursts under ten seconds, and let coils and dummy loads cool; they get hot enough to burn.
+        Connect the load only while nothing plays. No tweeter without its filter. With the engine running, work outdoors: exhaust gas kills.
+        The equipment’s manual, local codes and licensed practice come first.
       </Caution>
       <TraceLog run={run} stepId={step.id} />
       <ReadingLog run={run} stepId={step.id} />

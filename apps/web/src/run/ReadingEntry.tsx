@@ -44,7 +44,14 @@ export function ReadingEntry({ run, current, kind, unit, label, main = false }: 
         kind: 'reading',
         id: crypto.randomUUID(),
         tuneId: run.tune.id,
-        reading: { stepId: step.id, kind, value: parsed.value, resolution: parsed.resolution, conditions: conditionsNow(step, chain.body, settings.rules), takenAt: new Date().toISOString() },
+        reading: {
+          stepId: step.id,
+          kind,
+          value: parsed.value,
+          resolution: parsed.resolution,
+          conditions: conditionsNow(step, chain.body, settings.rules),
+          takenAt: new Date().toISOString(),
+        },
       }),
     );
     dispatch(draftDone(draftKey));
@@ -63,13 +70,19 @@ export function ReadingEntry({ run, current, kind, unit, label, main = false }: 
           {label} {main && <kbd className="key">r</kbd>}
         </span>
         <span className="mt-1 flex gap-2">
-          <span className={`border-line bg-ground flex min-w-0 flex-1 items-baseline gap-2 rounded-md border-2 px-3 ${refusal === null ? 'focus-within:border-action' : 'border-stop'}`}>
+          <span
+            className={`border-line bg-ground flex min-w-0 flex-1 items-baseline gap-2 rounded-md border-2 px-3 ${refusal === null ? 'focus-within:border-action' : 'border-stop'}`}
+          >
             <input
               ref={input}
               value={text}
               onChange={(event) => {
                 setRefusal(null);
                 dispatch(draftTyped({ key: draftKey, text: event.target.value }));
+              }}
+              onKeyDown={(event) => {
+                // Out of the field, so that the other keys work again; what was typed stays.
+                if (event.key === 'Escape') event.currentTarget.blur();
               }}
               inputMode="decimal"
               autoComplete="off"
@@ -84,7 +97,10 @@ export function ReadingEntry({ run, current, kind, unit, label, main = false }: 
           </button>
         </span>
       </label>
-      <p className={`mt-1 min-h-5 text-sm leading-snug ${refusal === null ? 'text-quiet' : 'text-stop font-medium'}`} role={refusal === null ? undefined : 'alert'}>
+      <p
+        className={`mt-1 min-h-5 text-sm leading-snug ${refusal === null ? 'text-quiet' : 'text-stop font-medium'}`}
+        role={refusal === null ? undefined : 'alert'}
+      >
         {refusal ?? (parsed.kind === 'ok' && text.trim() !== '' ? `reads as ${formatQuantity(parsed.value, unit)}` : '')}
       </p>
     </form>

@@ -18,7 +18,9 @@ export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): J
       <ol className="divide-line border-line divide-y border-y">
         {own.slice(0, 8).map((reading) => (
           <li key={reading.id} className="grid min-h-11 grid-cols-[6rem_6rem_minmax(0,1fr)_auto] items-center gap-3">
-            <span className={`text-right text-lg font-semibold ${reading.voidedReason === undefined ? '' : 'text-quiet line-through'}`}>{formatQuantity(reading.value, UNIT[reading.kind])}</span>
+            <span className={`text-right text-lg font-semibold ${reading.voidedReason === undefined ? '' : 'text-quiet line-through'}`}>
+              {formatQuantity(reading.value, UNIT[reading.kind])}
+            </span>
             <span className="text-quiet text-sm">{WORDS[reading.kind]}</span>
             <span className="text-quiet truncate text-sm">{noteOf(reading, run)}</span>
             {reading.voidedReason === undefined && !run.unsentIds.has(reading.id) && (

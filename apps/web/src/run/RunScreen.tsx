@@ -93,7 +93,9 @@ function NoSteps({ tuneId }: { tuneId: string }): JSX.Element {
     <main className="flex-1 px-6 py-8">
       <section className="panel max-w-xl p-8">
         <h1 className="text-xl">No steps yet</h1>
-        <p className="text-quiet mt-2">The run is built from the chain. Enter an amplifier with its rated power and at least one channel with its drivers.</p>
+        <p className="text-quiet mt-2">
+          The run is built from the chain. Enter an amplifier with its rated power and at least one channel with its drivers.
+        </p>
         <Link to={`/tunes/${tuneId}/chain`} className="btn btn-primary btn-tall mt-5">
           Describe the chain
         </Link>

@@ -1,6 +1,16 @@
 import { createSelector } from '@reduxjs/toolkit';
 import type { TuneDetail } from '@yield/contract';
-import { levelPath, stepsOf, stepState, stepTitle, type LevelStage, type Reading, type RunRecords, type Step, type StepState } from '@yield/core';
+import {
+  levelPath,
+  stepsOf,
+  stepState,
+  stepTitle,
+  type LevelStage,
+  type Reading,
+  type RunRecords,
+  type Step,
+  type StepState,
+} from '@yield/core';
 import { useMemo } from 'react';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { outboxSelectors, type OutboxEntry } from '../store/outbox.ts';

@@ -13,13 +13,43 @@ import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
 const FIELDS: FieldSpec[] = [
   { kind: 'text', name: 'name', label: 'Name of the job' },
   { kind: 'text', name: 'vehicle', label: 'Vehicle', optional: true },
-  { kind: 'quantity', unit: 'Hz', name: 'bassToneHz', label: 'Bass tone', hint: '40 Hz shows the deepest demand; 50 Hz suits meters that start there' },
-  { kind: 'quantity', unit: 'Hz', name: 'otherToneHz', label: 'Other tone', hint: '1 kHz for full range; many meters read low above 400 Hz' },
-  { kind: 'quantity', unit: 'dBFS', name: 'toneLevelDbfs', label: 'Recorded level of the tones', hint: 'As on your stick or disc; the target is lowered by it' },
-  { kind: 'quantity', unit: 'dB', name: 'overlapDb', label: 'Gain overlap', hint: '0 never clips by gain; 5 plays quiet recordings louder, with more hiss and loud ones clipped' },
+  {
+    kind: 'quantity',
+    unit: 'Hz',
+    name: 'bassToneHz',
+    label: 'Bass tone',
+    hint: '40 Hz shows the deepest demand; 50 Hz suits meters that start there',
+  },
+  {
+    kind: 'quantity',
+    unit: 'Hz',
+    name: 'otherToneHz',
+    label: 'Other tone',
+    hint: '1 kHz for full range; many meters read low above 400 Hz',
+  },
+  {
+    kind: 'quantity',
+    unit: 'dBFS',
+    name: 'toneLevelDbfs',
+    label: 'Recorded level of the tones',
+    hint: 'As on your stick or disc; the target is lowered by it',
+  },
+  {
+    kind: 'quantity',
+    unit: 'dB',
+    name: 'overlapDb',
+    label: 'Gain overlap',
+    hint: '0 never clips by gain; 5 plays quiet recordings louder, with more hiss and loud ones clipped',
+  },
   { kind: 'quantity', unit: 'dB', name: 'headroomDb', label: 'Headroom', hint: 'Kept below the rating; 1 dB costs a fifth of the power' },
   { kind: 'quantity', unit: '%', name: 'limitThdPercent', label: 'Distortion limit', hint: 'A trace over it counts as dirty' },
-  { kind: 'quantity', unit: 'dB', name: 'toleranceDb', label: 'Tolerance', hint: 'How far a gain may be off; under 0.2 dB costs time nobody hears' },
+  {
+    kind: 'quantity',
+    unit: 'dB',
+    name: 'toleranceDb',
+    label: 'Tolerance',
+    hint: 'How far a gain may be off; under 0.2 dB costs time nobody hears',
+  },
   {
     kind: 'choice',
     name: 'loadWhileSetting',
@@ -67,14 +97,24 @@ function Settings({ tune }: { tune: TuneDetail }): JSX.Element {
       setConflict({ mine: flat, theirs: problem.current as TuneDetail });
       return [];
     }
-    return problem.faults.length > 0 ? problem.faults.map((f) => ({ ...f, pointer: f.pointer.replace(/^\/settings\/(rules|meter)/, '') })) : [{ pointer: '', message: problem.text }];
+    return problem.faults.length > 0
+      ? problem.faults.map((f) => ({ ...f, pointer: f.pointer.replace(/^\/settings\/(rules|meter)/, '') }))
+      : [{ pointer: '', message: problem.text }];
   };
   return (
     <main className="min-w-0 flex-1 px-6 py-6">
       <h1 className="text-2xl">House rules</h1>
-      <p className="text-quiet mt-1 mb-6 max-w-2xl">Where tuners differ, the shop decides. These hold for this tune; a change makes the readings that rest on it stale.</p>
+      <p className="text-quiet mt-1 mb-6 max-w-2xl">
+        Where tuners differ, the shop decides. These hold for this tune; a change makes the readings that rest on it stale.
+      </p>
       <div className="max-w-3xl">
-        <RecordForm draftKey={`settings/${tune.id}/${tune.version}`} fields={FIELDS} value={{ ...flatOf(tune) }} submitLabel="Save" onSubmit={(record) => store(record as unknown as Flat, tune.version)}>
+        <RecordForm
+          draftKey={`settings/${tune.id}/${tune.version}`}
+          fields={FIELDS}
+          value={{ ...flatOf(tune) }}
+          submitLabel="Save"
+          onSubmit={(record) => store(record as unknown as Flat, tune.version)}
+        >
           <>{isSuccess && <span role="status">Saved.</span>}</>
         </RecordForm>
       </div>

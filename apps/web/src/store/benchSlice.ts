@@ -1,15 +1,17 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 /** How the simulated bench stands: one gain knob for each channel. */
-export interface BenchState {
+interface BenchState {
   open: boolean;
   /** `tune/channel` → 0 … 1 */
   knobs: Record<string, number>;
 }
 
+const CLOSED: BenchState = { open: false, knobs: {} };
+
 export const benchSlice = createSlice({
   name: 'bench',
-  initialState: { open: false, knobs: {} } as BenchState,
+  initialState: CLOSED,
   reducers: {
     benchToggled: (state) => {
       state.open = !state.open;

@@ -15,9 +15,11 @@ export type OutboxEntry =
 
 const adapter = createEntityAdapter<OutboxEntry>();
 
+const BEFORE_CONTACT: { connection: 'unknown' | 'up' | 'down' } = { connection: 'unknown' };
+
 export const outboxSlice = createSlice({
   name: 'outbox',
-  initialState: adapter.getInitialState({ connection: 'unknown' as 'unknown' | 'up' | 'down' }),
+  initialState: adapter.getInitialState(BEFORE_CONTACT),
   reducers: {
     /** what an earlier visit left behind */
     entriesFound: adapter.upsertMany,

@@ -1,8 +1,24 @@
-import type { ListenerMiddlewareInstance } from '@reduxjs/toolkit';
-import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
+import {
+  createListenerMiddleware,
+  isAnyOf,
+  type ListenerMiddlewareInstance,
+  type ThunkDispatch,
+  type UnknownAction,
+} from '@reduxjs/toolkit';
+import type { TraceInfo } from '@yield/contract';
 import { del, entries, get, set } from 'idb-keyval';
 import { yieldApi } from '../api/yieldApi.ts';
-import { connectionSeen, entriesFound, entryAdded, entryDropped, entryRefused, entryStored, outboxSelectors, outboxSlice, type OutboxEntry } from './outbox.ts';
+import {
+  connectionSeen,
+  entriesFound,
+  entryAdded,
+  entryDropped,
+  entryRefused,
+  entryStored,
+  outboxSelectors,
+  outboxSlice,
+  type OutboxEntry,
+} from './outbox.ts';
 
 const ENTRY = 'outbox:';
 const BYTES = 'bytes:';
@@ -38,12 +54,7 @@ export function outboxSender(): ListenerMiddlewareInstance<OutboxState> {
             continue;
           }
           // Into the tune first, so that the figure does not blink on its way from here to there.
-          dispatch(
-            yieldApi.util.updateQueryData('readTune', entry.tuneId, (tune) => {
-              if (entry.kind === 'reading' && !tune.readings.some(({ id }) => id === entry.id)) tune.readings.push({ id: entry.id, ...entry.reading });
-              if (entry.kind === 'trace' && !tune.traces.some(({ id }) => id === entry.id)) tune.traces.push(outcome.trace ?? entry.trace);
-            }) as never,
-          );
+          await intoTune(entry, outcome.trace, getState, dispatch as AnyDispatch);
           dispatch(entryStored(entry.id));
           await forget(entry.id);
         }
@@ -54,7 +65,7 @@ export function outboxSender(): ListenerMiddlewareInstance<OutboxState> {
   });
   listener.startListening({
     actionCreator: entryDropped,
-    effect: (action) => forget(action.payload as string),
+    effect: (action) => forget(action.payload),
   });
   return listener;
 }
@@ -65,18 +76,41 @@ export async function findEntries(): Promise<OutboxEntry[]> {
   return all.filter(([key]) => typeof key === 'string' && key.startsWith(ENTRY)).map(([, entry]) => entry);
 }
 
+type AnyDispatch = ThunkDispatch<OutboxState & RootOfApi, unknown, UnknownAction>;
+type RootOfApi = Parameters<ReturnType<typeof yieldApi.endpoints.readTune.select>>[0];
+
+/**
+ * Adds what the server has stored to the tune that is shown.
+ *
+ * Where the tune is still being fetched, that answer may have been made before the entry was stored: it is fetched anew.
+ */
+async function intoTune(entry: OutboxEntry, stored: TraceInfo | undefined, getState: () => unknown, dispatch: AnyDispatch): Promise<void> {
+  const { tuneId } = entry;
+  if (yieldApi.endpoints.readTune.select(tuneId)(getState() as RootOfApi).data === undefined) {
+    await dispatch(yieldApi.endpoints.readTune.initiate(tuneId, { forceRefetch: true, subscribe: false }));
+    return;
+  }
+  dispatch(
+    yieldApi.util.updateQueryData('readTune', tuneId, (tune) => {
+      if (entry.kind === 'reading' && !tune.readings.some(({ id }) => id === entry.id))
+        tune.readings.push({ id: entry.id, ...entry.reading });
+      if (entry.kind === 'trace' && !tune.traces.some(({ id }) => id === entry.id)) tune.traces.push(stored ?? entry.trace);
+    }),
+  );
+}
+
 const keep = (entry: OutboxEntry): Promise<void> => set(`${ENTRY}${entry.id}`, entry).catch(() => undefined);
 
 async function forget(id: string): Promise<void> {
   await Promise.allSettled([del(`${ENTRY}${id}`), del(`${BYTES}${id}`)]);
 }
 
-type Outcome = { kind: 'stored'; trace?: Extract<OutboxEntry, { kind: 'trace' }>['trace'] } | { kind: 'refused'; reason: string } | { kind: 'unreached' };
+type Outcome = { kind: 'stored'; trace?: TraceInfo } | { kind: 'refused'; reason: string } | { kind: 'unreached' };
 
 async function send(entry: OutboxEntry): Promise<Outcome> {
   try {
     const response = entry.kind === 'reading' ? await sendReading(entry) : await sendTrace(entry);
-    if (response.ok) return entry.kind === 'trace' ? { kind: 'stored', trace: (await response.json()) as Extract<OutboxEntry, { kind: 'trace' }>['trace'] } : { kind: 'stored' };
+    if (response.ok) return entry.kind === 'trace' ? { kind: 'stored', trace: (await response.json()) as TraceInfo } : { kind: 'stored' };
     // The server is up but its database is not, or a proxy answers for it: try again later.
     if (response.status >= 500) return { kind: 'unreached' };
     const problem = (await response.json().catch(() => ({}))) as { detail?: string };

@@ -9,7 +9,15 @@ const FLOOR_DB = -100;
 const DECADES = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1e3, 2e3, 5e3, 1e4, 2e4, 5e4, 1e5, 2e5, 5e5, 1e6, 1e7];
 
 /** Level over frequency, the frequency on a logarithmic axis, against the strongest line. */
-export default function SpectrumChart({ session, channelIndex, fundamentalHz }: { session: TraceSession; channelIndex: number; fundamentalHz?: number }): JSX.Element {
+export default function SpectrumChart({
+  session,
+  channelIndex,
+  fundamentalHz,
+}: {
+  session: TraceSession;
+  channelIndex: number;
+  fundamentalHz?: number;
+}): JSX.Element {
   const [points, setPoints] = useState<SpectrumPoint[]>([]);
   const element = useRef<HTMLDivElement>(null);
   const { theme } = useTheme();
@@ -38,30 +46,67 @@ export default function SpectrumChart({ session, channelIndex, fundamentalHz }: 
   );
 }
 
-function options(points: readonly SpectrumPoint[], color: (name: string) => string, dark: boolean, fundamentalHz: number | undefined): ApexCharts.ApexOptions {
+function options(
+  points: readonly SpectrumPoint[],
+  color: (name: string) => string,
+  dark: boolean,
+  fundamentalHz: number | undefined,
+): ApexCharts.ApexOptions {
   const first = Math.max(points[0]?.frequencyHz ?? 1, (fundamentalHz ?? 0) / 4);
   const last = Math.min(points.at(-1)?.frequencyHz ?? 1, (fundamentalHz ?? Infinity) * 40);
   const shown = points.filter(({ frequencyHz }) => frequencyHz >= first && frequencyHz <= last);
   // ApexCharts has no logarithmic x axis: the logarithm is plotted and every tick drawn by hand.
   return {
-    chart: { type: 'line', height: 240, animations: { enabled: false }, toolbar: { show: false }, zoom: { enabled: false }, background: 'transparent', fontFamily: 'inherit' },
+    chart: {
+      type: 'line',
+      height: 240,
+      animations: { enabled: false },
+      toolbar: { show: false },
+      zoom: { enabled: false },
+      background: 'transparent',
+      fontFamily: 'inherit',
+    },
     series: [{ name: 'level', data: shown.map(({ frequencyHz, db }) => [Math.log10(frequencyHz), Math.max(FLOOR_DB, db)]) }],
     colors: [color('--wave-2')],
     stroke: { width: 1.6, curve: 'straight' },
     dataLabels: { enabled: false },
     markers: { size: 0 },
     grid: { borderColor: color('--line'), padding: { bottom: 14, right: 16, left: 8 } },
-    xaxis: { type: 'numeric', min: Math.log10(first), max: Math.log10(last), labels: { show: false }, axisTicks: { show: false }, axisBorder: { show: false }, tooltip: { enabled: false } },
-    yaxis: { min: FLOOR_DB, max: 0, tickAmount: 5, labels: { style: { colors: color('--quiet'), fontSize: '12px' }, formatter: (db) => fixed(db, 0) } },
+    xaxis: {
+      type: 'numeric',
+      min: Math.log10(first),
+      max: Math.log10(last),
+      labels: { show: false },
+      axisTicks: { show: false },
+      axisBorder: { show: false },
+      tooltip: { enabled: false },
+    },
+    yaxis: {
+      min: FLOOR_DB,
+      max: 0,
+      tickAmount: 5,
+      labels: { style: { colors: color('--quiet'), fontSize: '12px' }, formatter: (db) => fixed(db, 0) },
+    },
     annotations: {
       xaxis: DECADES.filter((f) => f >= first && f <= last).map((f) => ({
         x: Math.log10(f),
         strokeDashArray: 0,
         borderColor: color('--line'),
-        label: { text: formatQuantity(f, 'Hz'), orientation: 'horizontal', position: 'bottom', offsetY: 16, borderWidth: 0, style: { background: 'transparent', color: color('--quiet'), fontSize: '12px' } },
+        label: {
+          text: formatQuantity(f, 'Hz'),
+          orientation: 'horizontal',
+          position: 'bottom',
+          offsetY: 16,
+          borderWidth: 0,
+          style: { background: 'transparent', color: color('--quiet'), fontSize: '12px' },
+        },
       })),
     },
-    tooltip: { theme: dark ? 'dark' : 'light', x: { formatter: (v) => formatQuantity(10 ** v, 'Hz') }, y: { formatter: (db) => `${fixed(db, 1)} dB`, title: { formatter: () => '' } } },
+    tooltip: {
+      theme: dark ? 'dark' : 'light',
+      x: { formatter: (v) => formatQuantity(10 ** v, 'Hz') },
+      y: { formatter: (db) => `${fixed(db, 1)} dB`, title: { formatter: () => '' } },
+    },
     legend: { show: false },
   };
 }

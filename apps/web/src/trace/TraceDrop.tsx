@@ -12,7 +12,8 @@ import type { RunStep, TuneRun } from '../run/useTuneRun.ts';
 /** The server's own default limit; a larger file is refused here already, before it is read. */
 const LIMIT_BYTES = 256_000_000;
 
-type State = { kind: 'idle' } | { kind: 'working'; words: string; fileName: string } | { kind: 'refused'; fileName: string; message: string };
+type State =
+  { kind: 'idle' } | { kind: 'working'; words: string; fileName: string } | { kind: 'refused'; fileName: string; message: string };
 
 /** Takes a capture by drop or choice, judges it in a worker, and hands it to the outbox. */
 export function TraceDrop({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
@@ -27,7 +28,11 @@ export function TraceDrop({ run, current }: { run: TuneRun; current: RunStep }):
 
   const take = async (file: File): Promise<void> => {
     if (file.size > LIMIT_BYTES) {
-      setState({ kind: 'refused', fileName: file.name, message: `The file has ${Math.round(file.size / 1e6)} MB; the limit is 256 MB. Save a shorter stretch: a few dozen cycles are enough.` });
+      setState({
+        kind: 'refused',
+        fileName: file.name,
+        message: `The file has ${Math.round(file.size / 1e6)} MB; the limit is 256 MB. Save a shorter stretch: a few dozen cycles are enough.`,
+      });
       return;
     }
     setState({ kind: 'working', words: 'Opening', fileName: file.name });
@@ -38,7 +43,11 @@ export function TraceDrop({ run, current }: { run: TuneRun; current: RunStep }):
     const reading = fullScaleVolt > 0 ? { fullScaleVolt } : {};
     const work = openTraceSession();
     session.current = work;
-    const outcome = await work.load(bytes.slice(), { ...reading, toneHz: step.toneHz, limitThdPercent: settings.rules.limitThdPercent }, (words) => setState({ kind: 'working', words, fileName: file.name }));
+    const outcome = await work.load(
+      bytes.slice(),
+      { ...reading, toneHz: step.toneHz, limitThdPercent: settings.rules.limitThdPercent },
+      (words) => setState({ kind: 'working', words, fileName: file.name }),
+    );
     work.close();
     session.current = null;
     if (outcome.kind === 'refused') {
@@ -56,7 +65,19 @@ export function TraceDrop({ run, current }: { run: TuneRun; current: RunStep }):
         tuneId: run.tune.id,
         contentType: /\.wav$/i.test(file.name) ? 'audio/wav' : 'text/csv',
         upload: { stepId: step.id, fileName: file.name, takenAt, conditions: JSON.stringify(conditions), ...reading },
-        trace: { id, stepId: step.id, fileName: file.name, channelIndex: 0, analysis: cloned(outcome.capture.analysis), conditions, takenAt, sha256: '', byteLength: bytes.length, analysisVersion: ANALYSIS_VERSION, ...reading },
+        trace: {
+          id,
+          stepId: step.id,
+          fileName: file.name,
+          channelIndex: 0,
+          analysis: cloned(outcome.capture.analysis),
+          conditions,
+          takenAt,
+          sha256: '',
+          byteLength: bytes.length,
+          analysisVersion: ANALYSIS_VERSION,
+          ...reading,
+        },
       }),
     );
     setState({ kind: 'idle' });
@@ -117,9 +138,18 @@ export function TraceDrop({ run, current }: { run: TuneRun; current: RunStep }):
           }}
         />
       </div>
-      <label className="text-quiet mt-1 flex items-center gap-2 text-sm" title="The peak voltage at which the recorder itself ends; with it, a capture over range is told from a clipped amplifier">
+      <label
+        className="text-quiet mt-1 flex items-center gap-2 text-sm"
+        title="The peak voltage at which the recorder itself ends; with it, a capture over range is told from a clipped amplifier"
+      >
         Rails, if known
-        <input value={rails} onChange={(event) => setRails(event.target.value)} inputMode="decimal" className="border-line bg-ground text-ink min-h-8 w-16 rounded-md border px-2 text-right" /> V
+        <input
+          value={rails}
+          onChange={(event) => setRails(event.target.value)}
+          inputMode="decimal"
+          className="border-line bg-ground text-ink min-h-8 w-16 rounded-md border px-2 text-right"
+        />{' '}
+        V
       </label>
       {state.kind === 'refused' && (
         <div className="mt-2">

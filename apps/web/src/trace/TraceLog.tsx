@@ -21,11 +21,16 @@ export function TraceLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX
           const verdict = channel === undefined ? undefined : VERDICT[channel.clipping.verdict];
           const unsent = run.unsentIds.has(trace.id);
           return (
-            <li key={trace.id} className={`grid min-h-11 grid-cols-[auto_minmax(0,1fr)_auto_auto] items-center gap-3 ${trace.voidedReason === undefined ? '' : 'text-quiet line-through'}`}>
+            <li
+              key={trace.id}
+              className={`grid min-h-11 grid-cols-[auto_minmax(0,1fr)_auto_auto] items-center gap-3 ${trace.voidedReason === undefined ? '' : 'text-quiet line-through'}`}
+            >
               {verdict !== undefined && <GradeMark grade={verdict.grade} />}
               <span className="min-w-0 truncate">
                 <span className="font-semibold">{verdict?.word}</span>
-                {channel?.thdPercent !== undefined && <span className="text-quiet">, distortion {formatQuantity(channel.thdPercent, '%')}</span>}
+                {channel?.thdPercent !== undefined && (
+                  <span className="text-quiet">, distortion {formatQuantity(channel.thdPercent, '%')}</span>
+                )}
                 <span className="text-quiet">
                   , {trace.fileName}
                   {unsent && ', kept in this browser'}
@@ -39,7 +44,13 @@ export function TraceLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX
                 </Link>
               )}
               {trace.voidedReason === undefined && !unsent && (
-                <button type="button" className="btn btn-ghost btn-square" aria-label={`Void the capture ${trace.fileName}`} title="Void this capture" onClick={() => void voidTrace({ id: run.tune.id, traceId: trace.id, reason: 'taken wrongly' })}>
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-square"
+                  aria-label={`Void the capture ${trace.fileName}`}
+                  title="Void this capture"
+                  onClick={() => void voidTrace({ id: run.tune.id, traceId: trace.id, reason: 'taken wrongly' })}
+                >
                   <Undo2 size={18} aria-hidden />
                 </button>
               )}

@@ -31,7 +31,10 @@ export default function TraceScreen(): JSX.Element | null {
         <div className="min-w-0">
           <h1 className="text-2xl leading-tight break-words">{trace.fileName}</h1>
           {step !== undefined && (
-            <Link to={`/tunes/${tuneId}/run/${trace.stepId}`} className="text-action mt-1 flex min-h-9 items-center gap-1.5 hover:underline">
+            <Link
+              to={`/tunes/${tuneId}/run/${trace.stepId}`}
+              className="text-action mt-1 flex min-h-9 items-center gap-1.5 hover:underline"
+            >
               <ArrowLeft size={18} aria-hidden /> {step.title}
             </Link>
           )}
@@ -73,15 +76,34 @@ function TraceBody({ tuneId, trace, limitThdPercent }: { tuneId: string; trace: 
         {channels.length > 1 && (
           <div role="tablist" aria-label="Channels" className="flex flex-wrap gap-2">
             {channels.map(({ name }, i) => (
-              <button key={name} type="button" role="tab" aria-selected={i === channel} className={`btn ${i === channel ? 'btn-primary' : ''}`} onClick={() => setChannel(i)}>
+              <button
+                key={name}
+                type="button"
+                role="tab"
+                aria-selected={i === channel}
+                className={`btn ${i === channel ? 'btn-primary' : ''}`}
+                onClick={() => setChannel(i)}
+              >
                 {name}
               </button>
             ))}
           </div>
         )}
-        <WaveView key={channel} session={session} channelIndex={channel} channel={shown} sampleRateHz={sampleRateHz} startSecond={capture.startSecond} />
+        <WaveView
+          key={channel}
+          session={session}
+          channelIndex={channel}
+          channel={shown}
+          sampleRateHz={sampleRateHz}
+          startSecond={capture.startSecond}
+        />
         <Suspense fallback={<p className="text-quiet h-64">Drawing the spectrum …</p>}>
-          <SpectrumChart key={channel} session={session} channelIndex={channel} {...(shown.fundamentalHz === undefined ? {} : { fundamentalHz: shown.fundamentalHz })} />
+          <SpectrumChart
+            key={channel}
+            session={session}
+            channelIndex={channel}
+            {...(shown.fundamentalHz === undefined ? {} : { fundamentalHz: shown.fundamentalHz })}
+          />
         </Suspense>
       </div>
       <Figures channel={shown} relations={between} />
@@ -105,9 +127,16 @@ function Figures({ channel, relations }: { channel: ChannelAnalysis; relations: 
           ['with noise', formatQuantity(channel.thdPlusNoisePercent, '%')],
         ] as [string, string][])),
     ...(clipping.positiveFlatFraction + clipping.negativeFlatFraction > 0
-      ? ([['Flat, top and bottom', `${formatQuantity(100 * clipping.positiveFlatFraction, '%')}, ${formatQuantity(100 * clipping.negativeFlatFraction, '%')}`]] as [string, string][])
+      ? ([
+          [
+            'Flat, top and bottom',
+            `${formatQuantity(100 * clipping.positiveFlatFraction, '%')}, ${formatQuantity(100 * clipping.negativeFlatFraction, '%')}`,
+          ],
+        ] as [string, string][])
       : []),
-    ...(clipping.estimatedOverdriveDb === undefined ? [] : ([['Driven too far by', formatQuantity(clipping.estimatedOverdriveDb, 'dB')]] as [string, string][])),
+    ...(clipping.estimatedOverdriveDb === undefined
+      ? []
+      : ([['Driven too far by', formatQuantity(clipping.estimatedOverdriveDb, 'dB')]] as [string, string][])),
     ['Samples', channel.samples.toLocaleString('en')],
   ];
   return (
@@ -141,7 +170,8 @@ function Figures({ channel, relations }: { channel: ChannelAnalysis; relations: 
             {to} against {from}
           </h3>
           <p className="mt-1 text-sm leading-relaxed">
-            {formatQuantity(gainDb, 'dB')}, phase {significant(phaseDeg)}°, {delaySecond >= 0 ? 'later' : 'earlier'} by {formatQuantity(Math.abs(delaySecond), 's')}, polarity {polarity}
+            {formatQuantity(gainDb, 'dB')}, phase {significant(phaseDeg)}°, {delaySecond >= 0 ? 'later' : 'earlier'} by{' '}
+            {formatQuantity(Math.abs(delaySecond), 's')}, polarity {polarity}
           </p>
         </div>
       ))}

@@ -30,13 +30,23 @@ export function WaveView({ session, channelIndex, channel, sampleRateHz, startSe
   const zoom = useCallback((factor: number, around = 0.5) => setView((v) => zoomed(v, factor, around, total)), [total]);
   const move = (share: number): void => setView((v) => moved(v, share, total));
   const showAll = (): void => setView({ from: 0, to: total });
-  useKeys({ '+': () => zoom(ZOOM_STEP), '=': () => zoom(ZOOM_STEP), '-': () => zoom(1 / ZOOM_STEP), '0': showAll, ArrowLeft: () => move(-0.2), ArrowRight: () => move(0.2) });
+  useKeys({
+    '+': () => zoom(ZOOM_STEP),
+    '=': () => zoom(ZOOM_STEP),
+    '-': () => zoom(1 / ZOOM_STEP),
+    '0': showAll,
+    ArrowLeft: () => move(-0.2),
+    ArrowRight: () => move(0.2),
+  });
 
   useEffect(() => {
     if (width <= AXIS_WIDTH) return undefined;
     let wanted = true;
     const columns = Math.min(4000, Math.round((width - AXIS_WIDTH) * Math.min(2, window.devicePixelRatio)));
-    void Promise.all([session.envelope(channelIndex, 'wave', view.from, view.to, columns), session.envelope(channelIndex, 'residual', view.from, view.to, columns)]).then(([wave, residual]) => {
+    void Promise.all([
+      session.envelope(channelIndex, 'wave', view.from, view.to, columns),
+      session.envelope(channelIndex, 'residual', view.from, view.to, columns),
+    ]).then(([wave, residual]) => {
       // A newer view was asked for meanwhile: its picture comes next.
       if (!wanted || canvas.current === null) return;
       drawWave(canvas.current, { width, view, sampleRateHz, startSecond, channel, wave, residual });
@@ -79,7 +89,9 @@ export function WaveView({ session, channelIndex, channel, sampleRateHz, startSe
         <ul className="flex flex-wrap gap-x-5 text-sm">
           <Legend color="var(--wave-1)" words="captured" />
           <Legend color="var(--wave-3)" words="fitted sine" dashed />
-          {channel.clipping.positiveFlatFraction + channel.clipping.negativeFlatFraction > 0 && <Legend color="var(--stop)" words="flattened" bar />}
+          {channel.clipping.positiveFlatFraction + channel.clipping.negativeFlatFraction > 0 && (
+            <Legend color="var(--stop)" words="flattened" bar />
+          )}
         </ul>
         <div className="join">
           <button type="button" className="btn btn-square join-item" aria-label="Zoom in" onClick={() => zoom(ZOOM_STEP)}>
@@ -113,7 +125,17 @@ export function WaveView({ session, channelIndex, channel, sampleRateHz, startSe
   );
 }
 
-function Legend({ color, words, dashed = false, bar = false }: { color: string; words: string; dashed?: boolean; bar?: boolean }): JSX.Element {
+function Legend({
+  color,
+  words,
+  dashed = false,
+  bar = false,
+}: {
+  color: string;
+  words: string;
+  dashed?: boolean;
+  bar?: boolean;
+}): JSX.Element {
   return (
     <li className="flex items-center gap-2">
       <svg width="26" height="10" aria-hidden>

@@ -50,7 +50,8 @@ export function drawWave(canvas: HTMLCanvasElement, picture: WavePicture): void 
   drawVoltAxis(context, y, 5, picture.width, colors, 0);
   drawTimeAxis(context, picture, plotWidth, colors);
   drawColumns(context, picture.wave, plotWidth, (v) => y(v), colors.wave);
-  const cycles = channel.fundamentalHz === undefined ? Infinity : ((picture.view.to - picture.view.from) / picture.sampleRateHz) * channel.fundamentalHz;
+  const cycles =
+    channel.fundamentalHz === undefined ? Infinity : ((picture.view.to - picture.view.from) / picture.sampleRateHz) * channel.fundamentalHz;
   if (cycles <= MOST_CYCLES_DRAWN) {
     drawFlats(context, picture, plotWidth, y, colors);
     drawSine(context, picture, plotWidth, y, colors);
@@ -61,12 +62,26 @@ export function drawWave(canvas: HTMLCanvasElement, picture: WavePicture): void 
 function themeColors(canvas: HTMLCanvasElement): Colors {
   const style = getComputedStyle(canvas);
   const value = (name: string): string => style.getPropertyValue(name).trim();
-  return { ink: value('--ink'), quiet: value('--quiet'), line: value('--line'), wave: value('--wave-1'), sine: value('--wave-3'), stop: value('--stop') };
+  return {
+    ink: value('--ink'),
+    quiet: value('--quiet'),
+    line: value('--line'),
+    wave: value('--wave-1'),
+    sine: value('--wave-3'),
+    stop: value('--stop'),
+  };
 }
 
 const fittedPeak = ({ fit }: ChannelAnalysis): number => (fit === undefined ? 0 : fit.amplitudeVolt + Math.abs(fit.offsetVolt));
 
-function drawVoltAxis(context: CanvasRenderingContext2D, y: (v: number) => number, count: number, width: number, colors: Colors, top: number): void {
+function drawVoltAxis(
+  context: CanvasRenderingContext2D,
+  y: (v: number) => number,
+  count: number,
+  width: number,
+  colors: Colors,
+  top: number,
+): void {
   const ticks = (y as unknown as { ticks: (n: number) => number[] }).ticks(count);
   context.strokeStyle = colors.line;
   context.fillStyle = colors.quiet;
@@ -83,7 +98,12 @@ function drawVoltAxis(context: CanvasRenderingContext2D, y: (v: number) => numbe
   }
 }
 
-function drawTimeAxis(context: CanvasRenderingContext2D, { view, sampleRateHz, startSecond }: WavePicture, plotWidth: number, colors: Colors): void {
+function drawTimeAxis(
+  context: CanvasRenderingContext2D,
+  { view, sampleRateHz, startSecond }: WavePicture,
+  plotWidth: number,
+  colors: Colors,
+): void {
   const x = scaleLinear()
     .domain([startSecond + view.from / sampleRateHz, startSecond + view.to / sampleRateHz])
     .range([AXIS_WIDTH, AXIS_WIDTH + plotWidth]);
@@ -101,7 +121,13 @@ function drawTimeAxis(context: CanvasRenderingContext2D, { view, sampleRateHz, s
   }
 }
 
-function drawColumns(context: CanvasRenderingContext2D, values: Float32Array, plotWidth: number, y: (v: number) => number, color: string): void {
+function drawColumns(
+  context: CanvasRenderingContext2D,
+  values: Float32Array,
+  plotWidth: number,
+  y: (v: number) => number,
+  color: string,
+): void {
   const columns = values.length / 2;
   const step = plotWidth / columns;
   context.strokeStyle = color;
@@ -122,7 +148,13 @@ function drawColumns(context: CanvasRenderingContext2D, values: Float32Array, pl
   context.stroke();
 }
 
-function drawSine(context: CanvasRenderingContext2D, { view, sampleRateHz, channel: { fit } }: WavePicture, plotWidth: number, y: (v: number) => number, colors: Colors): void {
+function drawSine(
+  context: CanvasRenderingContext2D,
+  { view, sampleRateHz, channel: { fit } }: WavePicture,
+  plotWidth: number,
+  y: (v: number) => number,
+  colors: Colors,
+): void {
   if (fit === undefined) return;
   const omega = (2 * Math.PI * fit.frequencyHz) / sampleRateHz;
   context.strokeStyle = colors.sine;
@@ -140,7 +172,13 @@ function drawSine(context: CanvasRenderingContext2D, { view, sampleRateHz, chann
 }
 
 /** A bar along each flattened crest, outside the wave, as wide as the flat. */
-function drawFlats(context: CanvasRenderingContext2D, picture: WavePicture, plotWidth: number, y: (v: number) => number, colors: Colors): void {
+function drawFlats(
+  context: CanvasRenderingContext2D,
+  picture: WavePicture,
+  plotWidth: number,
+  y: (v: number) => number,
+  colors: Colors,
+): void {
   const { fit, clipping, peakPositiveVolt, peakNegativeVolt } = picture.channel;
   if (fit === undefined) return;
   const { from, to } = picture.view;
@@ -167,7 +205,12 @@ function drawFlats(context: CanvasRenderingContext2D, picture: WavePicture, plot
 function drawResidual(context: CanvasRenderingContext2D, { residual, width }: WavePicture, plotWidth: number, colors: Colors): void {
   const top = WAVE_HEIGHT + GAP;
   const finite = residual.filter((v) => Number.isFinite(v));
-  const reach = 1.15 * Math.max(1e-9, finite.reduce((most, v) => Math.max(most, Math.abs(v)), 0));
+  const reach =
+    1.15 *
+    Math.max(
+      1e-9,
+      finite.reduce((most, v) => Math.max(most, Math.abs(v)), 0),
+    );
   const y = scaleLinear().domain([-reach, reach]).range([RESIDUAL_HEIGHT, 0]);
   context.fillStyle = colors.quiet;
   context.textAlign = 'left';

@@ -6,7 +6,10 @@ import { openTraceSession, type TraceSession } from '../workers/traceSession.ts'
 
 export type OpenTrace = Pick<TraceInfo, 'id' | 'conditions' | 'channelIndex' | 'fullScaleVolt' | 'probe'>;
 
-export type TraceFile = { kind: 'working'; words: string } | { kind: 'failed'; message: string } | { kind: 'open'; session: TraceSession; capture: LoadedCapture };
+export type TraceFile =
+  | { kind: 'working'; words: string }
+  | { kind: 'failed'; message: string }
+  | { kind: 'open'; session: TraceSession; capture: LoadedCapture };
 
 /** Fetches the original file and opens it in a worker, which is ended when the view is left. */
 export function useTraceFile(tuneId: string, trace: OpenTrace, limitThdPercent: number): TraceFile {
@@ -23,9 +26,16 @@ export function useTraceFile(tuneId: string, trace: OpenTrace, limitThdPercent: 
         return;
       }
       const bytes = new Uint8Array(await response.arrayBuffer());
-      const options = { toneHz, limitThdPercent, ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }), ...(probe === undefined ? {} : { probe }) };
+      const options = {
+        toneHz,
+        limitThdPercent,
+        ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }),
+        ...(probe === undefined ? {} : { probe }),
+      };
       const outcome = await session.load(bytes, options, (words) => setFile({ kind: 'working', words }));
-      setFile(outcome.kind === 'loaded' ? { kind: 'open', session, capture: outcome.capture } : { kind: 'failed', message: outcome.message });
+      setFile(
+        outcome.kind === 'loaded' ? { kind: 'open', session, capture: outcome.capture } : { kind: 'failed', message: outcome.message },
+      );
     };
     open().catch(() => {
       if (!abort.signal.aborted) setFile({ kind: 'failed', message: NOT_REACHED });

@@ -3,7 +3,13 @@ import { Plus, RotateCcw, Trash2 } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { problemWords } from '../api/problem.ts';
-import { useCreateTuneMutation, useDeleteTuneMutation, useListTunesQuery, useLoadDemoMutation, useRestoreTuneMutation } from '../api/yieldApi.ts';
+import {
+  useCreateTuneMutation,
+  useDeleteTuneMutation,
+  useListTunesQuery,
+  useLoadDemoMutation,
+  useRestoreTuneMutation,
+} from '../api/yieldApi.ts';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
 import { Loading } from '../ui/Loading.tsx';
@@ -96,7 +102,11 @@ function TuneRow({ tune, onPutAway }: { tune: TuneListRow; onPutAway: () => void
             {summary.attention.length > 3 && <li className="text-quiet pl-7 text-sm">and {summary.attention.length - 3} more</li>}
           </ul>
         )}
-        {summary.attention.length === 0 && <p className="text-quiet">{summary.total === 0 ? 'Describe the chain first: source, amplifiers, channels.' : 'Nothing needs attention.'}</p>}
+        {summary.attention.length === 0 && (
+          <p className="text-quiet">
+            {summary.total === 0 ? 'Describe the chain first: source, amplifiers, channels.' : 'Nothing needs attention.'}
+          </p>
+        )}
         {summary.next !== undefined && !summary.attention.some(({ stepId }) => stepId === summary.next?.stepId) && (
           <p className="mt-2 flex gap-2.5">
             <span className="pt-0.5">
@@ -145,7 +155,8 @@ function EmptyList({ onCreate }: { onCreate: () => void }): JSX.Element {
     <section className="panel max-w-2xl p-8">
       <h2 className="text-xl">No tunes yet</h2>
       <p className="text-quiet mt-2">
-        A tune is one job on one vehicle. Describe its chain, and Yield says which voltage each channel should show, what the reading means and whether it is clean under load.
+        A tune is one job on one vehicle. Describe its chain, and Yield says which voltage each channel should show, what the reading means
+        and whether it is clean under load.
       </p>
       <div className="mt-6 flex flex-wrap gap-3">
         <button type="button" className="btn btn-primary btn-tall" onClick={onCreate}>
@@ -176,7 +187,7 @@ function NewTuneDialog({ onClose }: { onClose: () => void }): JSX.Element {
         value={{ name: '', vehicle: '' }}
         submitLabel="Start"
         onSubmit={async ({ name, vehicle }) => {
-          const result = await create({ id: crypto.randomUUID(), name: String(name), vehicle: String(vehicle ?? '') });
+          const result = await create({ id: crypto.randomUUID(), name: String(name), vehicle: String(vehicle) });
           if (result.error !== undefined) return problemWords(result.error).faults;
           await navigate(`/tunes/${result.data.id}/chain`);
           return [];

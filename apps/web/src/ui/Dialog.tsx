@@ -2,7 +2,17 @@ import { X } from 'lucide-react';
 import { useEffect, useRef, type JSX, type ReactNode } from 'react';
 
 /** A dialog over the page. It is mounted while it is open; Escape and the cross close it. */
-export function Dialog({ title, onClose, children, wide = false }: { title: string; onClose: () => void; children: ReactNode; wide?: boolean }): JSX.Element {
+export function Dialog({
+  title,
+  onClose,
+  children,
+  wide = false,
+}: {
+  title: string;
+  onClose: () => void;
+  children: ReactNode;
+  wide?: boolean;
+}): JSX.Element {
   const ref = useRef<HTMLDialogElement>(null);
   useEffect(() => {
     const dialog = ref.current;

@@ -21,10 +21,16 @@ const GRADE: Record<Finding['grade'], { shape: Shape; color: string }> = {
   note: { shape: 'dash', color: 'text-quiet' },
 };
 
-export const statusWord = (status: StepStatus): string => STATUS[status].word;
-
 /** The mark of a step's status; the word stands beside it, or is read out where there is no room. */
-export function StatusMark({ status, withWord = false, size = 18 }: { status: StepStatus; withWord?: boolean; size?: number }): JSX.Element {
+export function StatusMark({
+  status,
+  withWord = false,
+  size = 18,
+}: {
+  status: StepStatus;
+  withWord?: boolean;
+  size?: number;
+}): JSX.Element {
   const { shape, word, color } = STATUS[status];
   return (
     <span className={`inline-flex shrink-0 items-center gap-2 ${color}`}>

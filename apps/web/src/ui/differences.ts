@@ -21,5 +21,5 @@ const isNode = (value: unknown): value is Record<string, unknown> => typeof valu
 function leaf(value: unknown): string {
   if (value === undefined) return ABSENT;
   if (isNode(value)) return typeof value.name === 'string' ? value.name : JSON.stringify(value);
-  return String(value);
+  return typeof value === 'string' ? value : JSON.stringify(value);
 }

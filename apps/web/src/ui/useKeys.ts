@@ -1,12 +1,15 @@
 import { useEffect } from 'react';
 
+/** Where letters and arrows mean themselves. A ticked box or a turned knob is no such place: the keys go on after it. */
+const TYPING = 'input:not([type=checkbox], [type=range]), textarea, select, dialog, [contenteditable]';
+
 /** Keys that work anywhere on the page, except while something is being typed. Keys with Ctrl, Alt or Meta are left to the browser. */
 export function useKeys(keys: Record<string, () => void>): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
       if (event.ctrlKey || event.altKey || event.metaKey || event.defaultPrevented) return;
       const target = event.target as HTMLElement;
-      if (target.closest('input, textarea, select, dialog, [contenteditable]') !== null) return;
+      if (target.closest(TYPING) !== null) return;
       const action = keys[event.key];
       if (action === undefined) return;
       event.preventDefault();

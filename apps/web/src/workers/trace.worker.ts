@@ -40,7 +40,9 @@ const traceWorker = {
       lanes.clear();
       capture = readCapture(bytes, options);
       const { channels, startSecond, notes } = capture;
-      analysis = analyseTrace(capture, options, (index) => onStage(`Analysing ${channels[index]?.name ?? 'the channel'} (${index + 1} of ${channels.length})`));
+      analysis = analyseTrace(capture, options, (index) =>
+        onStage(`Analysing ${channels[index]?.name ?? 'the channel'} (${index + 1} of ${channels.length})`),
+      );
       return { kind: 'loaded', capture: { analysis, sampleCount: channels[0]?.samples.length ?? 0, startSecond, notes } };
     } catch (error) {
       if (error instanceof CoreError) return { kind: 'refused', message: error.message };

@@ -38,15 +38,28 @@ export const LIBRARY_BUS: Chain = {
   channels: [
     channel('front-left', 'Front left', 'amp-four', 'stereo', 'A left', 'full-range', 4, [driver('fl', 'Door 165 mm, left', 1, 4, 80)]),
     channel('front-right', 'Front right', 'amp-four', 'stereo', 'A right', 'full-range', 4, [driver('fr', 'Door 165 mm, right', 1, 4, 80)]),
-    channel('reading-left', 'Reading corner left', 'amp-four', 'stereo', 'B left', 'full-range', 4, [driver('rl', 'Ceiling 130 mm, left', 1, 4, 45)]),
-    channel('reading-right', 'Reading corner right', 'amp-four', 'stereo', 'B right', 'full-range', 4, [driver('rr', 'Ceiling 130 mm, right', 1, 4, 45)]),
-    channel('bass', 'Bass under the counter', 'amp-mono', 'mono', 'Sub', 'bass', 2, [driver('sub', 'Subwoofer 250 mm, dual coil', 2, 4, 300)]),
+    channel('reading-left', 'Reading corner left', 'amp-four', 'stereo', 'B left', 'full-range', 4, [
+      driver('rl', 'Ceiling 130 mm, left', 1, 4, 45),
+    ]),
+    channel('reading-right', 'Reading corner right', 'amp-four', 'stereo', 'B right', 'full-range', 4, [
+      driver('rr', 'Ceiling 130 mm, right', 1, 4, 45),
+    ]),
+    channel('bass', 'Bass under the counter', 'amp-mono', 'mono', 'Sub', 'bass', 2, [
+      driver('sub', 'Subwoofer 250 mm, dual coil', 2, 4, 300),
+    ]),
   ],
 };
 
 /** A small car with a bridged bass channel. */
 export const SCHOOL_CAR: Chain = {
-  source: { name: 'Factory unit with preamp adapter', volumeSteps: 30, workingVolume: 22, volumeBasis: 'assumed', outputVolt: 1.9, ceilingVolt: 2.2 },
+  source: {
+    name: 'Factory unit with preamp adapter',
+    volumeSteps: 30,
+    workingVolume: 22,
+    volumeBasis: 'assumed',
+    outputVolt: 1.9,
+    ceilingVolt: 2.2,
+  },
   amplifiers: [
     {
       id: 'amp-two',
@@ -86,7 +99,9 @@ export const CAMPER_TRAILER: Chain = {
     },
   ],
   channels: [
-    channel('awning-left', 'Awning left', 'amp-awning', 'stereo', 'Left', 'full-range', 4, [driver('al', 'Weatherproof 165 mm, left', 1, 4, 60)]),
+    channel('awning-left', 'Awning left', 'amp-awning', 'stereo', 'Left', 'full-range', 4, [
+      driver('al', 'Weatherproof 165 mm, left', 1, 4, 60),
+    ]),
     channel('awning-right', 'Awning right with galley pair', 'amp-awning', 'stereo', 'Right', 'full-range', 1.33, [
       driver('ar', 'Weatherproof 165 mm, right', 1, 4, 60),
       driver('g1', 'Galley 100 mm, left', 1, 4, 30),
@@ -108,6 +123,12 @@ function channel(
   return { id, name, amplifierId, mode, terminals, band, loadOhm, drivers };
 }
 
-function driver(id: string, name: string, coils: 1 | 2 | 4, coilOhm: number, ratedPowerWatt: number): Chain['channels'][number]['drivers'][number] {
+function driver(
+  id: string,
+  name: string,
+  coils: 1 | 2 | 4,
+  coilOhm: number,
+  ratedPowerWatt: number,
+): Chain['channels'][number]['drivers'][number] {
   return { id, name, coils, coilOhm, ratedPowerWatt };
 }

@@ -1,4 +1,15 @@
-import { conditionsNow, DEFAULT_RULES, stepsOf, voltageFactor, type Chain, type Reading, type ReadingKind, type Step, type StepMark, type TuneSettings } from '@yield/core';
+import {
+  conditionsNow,
+  DEFAULT_RULES,
+  stepsOf,
+  voltageFactor,
+  type Chain,
+  type Reading,
+  type ReadingKind,
+  type Step,
+  type StepMark,
+  type TuneSettings,
+} from '@yield/core';
 import { simulatedMeter, simulatedScope } from '../instruments.ts';
 import { seededRandom, type Random } from '../random.ts';
 import { channelPhysics, outputWaveform, waveformRms, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
@@ -121,7 +132,11 @@ class DemoBench {
   }
 
   private async read(step: Step, kind: ReadingKind, physics: ChannelPhysics, bench: BenchSettings): Promise<void> {
-    const meter = simulatedMeter(() => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }), this.tune.settings.meter, this.random);
+    const meter = simulatedMeter(
+      () => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }),
+      this.tune.settings.meter,
+      this.random,
+    );
     const { display } = await meter.read();
     const decimals = display.split('.')[1]?.length ?? 0;
     this.tune.readings.push({

@@ -17,7 +17,10 @@ export const SourceSchema = strict({
 export const AmplifierSchema = strict({
   id: key,
   name: name('amplifier'),
-  ratings: Type.Array(strict({ mode: HookupMode, loadOhm: ohm('load'), powerWatt: watt('rated power') }), { title: 'rated power', maxItems: 20 }),
+  ratings: Type.Array(strict({ mode: HookupMode, loadOhm: ohm('load'), powerWatt: watt('rated power') }), {
+    title: 'rated power',
+    maxItems: 20,
+  }),
   minimumStereoOhm: Type.Optional(ohm('lowest stereo load')),
   minimumBridgedOhm: Type.Optional(ohm('lowest bridged load')),
   minimumMonoOhm: Type.Optional(ohm('lowest mono load')),

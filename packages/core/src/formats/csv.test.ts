@@ -6,7 +6,8 @@ import { readCapture } from './readCapture.ts';
 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 const read = (text: string): Capture => readCapture(bytes(text));
-const rows = (count: number, row: (i: number) => string, end = '\n'): string => Array.from({ length: count }, (_, i) => row(i)).join(end) + end;
+const rows = (count: number, row: (i: number) => string, end = '\n'): string =>
+  Array.from({ length: count }, (_, i) => row(i)).join(end) + end;
 
 /** The same three samples at 1 ms and 0.5, −1.25, 2 V, as different instruments write them. */
 const LAYOUTS: [string, string][] = [
@@ -19,7 +20,10 @@ const LAYOUTS: [string, string][] = [
   ['tabs and CRLF', 'Time\tCH1\r\n0\t0.5\r\n0.001\t-1.25\r\n0.002\t2\r\n'],
   ['tabs and decimal commas', 'Time\tCH1\n0,000\t0,5\n0,001\t-1,25\n0,002\t2,0\n'],
   ['a byte order mark', '\ufeffTime,CH1\n0,0.5\n0.001,-1.25\n0.002,2\n'],
-  ['a metadata preamble', 'Model,bench scope\nRecord Length,3\nSample Interval,0.001\nVertical Scale,1\n\nTIME,CH1\n0,0.5\n0.001,-1.25\n0.002,2\n'],
+  [
+    'a metadata preamble',
+    'Model,bench scope\nRecord Length,3\nSample Interval,0.001\nVertical Scale,1\n\nTIME,CH1\n0,0.5\n0.001,-1.25\n0.002,2\n',
+  ],
   ['comments before and between', '# saved by hand\n# Time,CH1\n0,0.5\n# a note\n0.001,-1.25\n0.002,2\n'],
   ['trailing separators', 'Time,CH1,\n0,0.5,\n0.001,-1.25,\n0.002,2,\n'],
   ['blank lines at the end', 'Time,CH1\n0,0.5\n0.001,-1.25\n0.002,2\n\n\n'],
@@ -70,12 +74,27 @@ describe('a CSV capture', () => {
     ['a header and nothing else', 'Time,CH1\n', 'CAPTURE_NO_DATA', 'No rows of figures'],
     ['a single row', 'Time,CH1\n0,1\n', 'CAPTURE_NO_DATA', 'single row'],
     ['a picture named .csv', '\u0000', 'CAPTURE_NOT_TEXT', 'does not hold text'],
-    ['time running backwards', `Time,CH1\n${rows(50, (i) => `${i * 0.001},1`)}${rows(50, (i) => `${i * 0.001},1`)}`, 'CAPTURE_TIME_BACKWARDS', 'backwards at row 51'],
+    [
+      'time running backwards',
+      `Time,CH1\n${rows(50, (i) => `${i * 0.001},1`)}${rows(50, (i) => `${i * 0.001},1`)}`,
+      'CAPTURE_TIME_BACKWARDS',
+      'backwards at row 51',
+    ],
     ['time running backwards, no header', rows(50, (i) => `${1 - i * 0.001},1`), 'CAPTURE_TIME_BACKWARDS', 'backwards'],
     ['a gap', `Time,CH1\n${rows(100, (i) => `${i < 50 ? i * 0.001 : 1 + i * 0.001},1`)}`, 'CAPTURE_TIME_UNEVEN', 'not evenly spaced'],
     ['time that stands still', `Time,CH1\n${rows(9, () => '0.001,1')}`, 'CAPTURE_NO_TIME', 'does not move'],
-    ['one channel missing half-way', `Time,CH1,CH2\n${rows(50, (i) => `${i},1,2`)}${rows(50, (i) => `${50 + i},1,`)}`, 'CAPTURE_VALUE_MISSING', 'Line 52: CH2 has no value'],
-    ['a column missing half-way', `Time,CH1,CH2\n${rows(50, (i) => `${i},1,2`)}${rows(50, (i) => `${50 + i},1`)}`, 'CAPTURE_VALUE_MISSING', 'Line 52: CH2 has no value'],
+    [
+      'one channel missing half-way',
+      `Time,CH1,CH2\n${rows(50, (i) => `${i},1,2`)}${rows(50, (i) => `${50 + i},1,`)}`,
+      'CAPTURE_VALUE_MISSING',
+      'Line 52: CH2 has no value',
+    ],
+    [
+      'a column missing half-way',
+      `Time,CH1,CH2\n${rows(50, (i) => `${i},1,2`)}${rows(50, (i) => `${50 + i},1`)}`,
+      'CAPTURE_VALUE_MISSING',
+      'Line 52: CH2 has no value',
+    ],
     ['a word among the figures', `Time,CH1\n0,1\n1,2\n2,3\n3,clip\n4,5\n`, 'CAPTURE_VALUE_UNREADABLE', 'Line 5: “clip” in CH1'],
     ['a row too wide', `Time,CH1\n0,1\n1,2\n2,3\n3,4,5,6\n`, 'CAPTURE_VALUE_UNREADABLE', 'Line 5 has 4 values'],
     ['no time base', 'CH1\n1\n2.5\n3\n2\n', 'CAPTURE_NO_TIME', 'time column'],
@@ -105,17 +124,23 @@ describe('a CSV capture', () => {
   it('gives back the figures that were written, whatever the layout', () => {
     const value = fc.double({ min: -1e6, max: 1e6, noNaN: true }).map((v) => Number(v.toPrecision(8)));
     fc.assert(
-      fc.property(fc.array(fc.tuple(value, value), { minLength: 2, maxLength: 60 }), fc.constantFrom(',', ';', '\t'), fc.boolean(), fc.constantFrom('\n', '\r\n'), (pairs, delimiter, exponent, end) => {
-        const comma = delimiter !== ',';
-        const print = (v: number): string => (exponent ? v.toExponential(9) : v.toFixed(6)).replace('.', comma ? ',' : '.');
-        const text = `Time${delimiter}A${delimiter}B${end}${rows(pairs.length, (i) => [print(i * 0.5), ...pairs[i]!.map(print)].join(delimiter), end)}`;
-        const { channels, sampleRateHz } = read(text);
-        expect(sampleRateHz).toBe(2);
-        const printed = (v: number): number => Number(exponent ? v.toExponential(9) : v.toFixed(6));
-        // Adding zero turns −0 into 0: a file may hold either.
-        expect(Array.from(channels[0]!.samples, (v) => v + 0)).toEqual(pairs.map(([a]) => printed(a) + 0));
-        expect(Array.from(channels[1]!.samples, (v) => v + 0)).toEqual(pairs.map(([, b]) => printed(b) + 0));
-      }),
+      fc.property(
+        fc.array(fc.tuple(value, value), { minLength: 2, maxLength: 60 }),
+        fc.constantFrom(',', ';', '\t'),
+        fc.boolean(),
+        fc.constantFrom('\n', '\r\n'),
+        (pairs, delimiter, exponent, end) => {
+          const comma = delimiter !== ',';
+          const print = (v: number): string => (exponent ? v.toExponential(9) : v.toFixed(6)).replace('.', comma ? ',' : '.');
+          const text = `Time${delimiter}A${delimiter}B${end}${rows(pairs.length, (i) => [print(i * 0.5), ...pairs[i]!.map(print)].join(delimiter), end)}`;
+          const { channels, sampleRateHz } = read(text);
+          expect(sampleRateHz).toBe(2);
+          const printed = (v: number): number => Number(exponent ? v.toExponential(9) : v.toFixed(6));
+          // Adding zero turns −0 into 0: a file may hold either.
+          expect(Array.from(channels[0]!.samples, (v) => v + 0)).toEqual(pairs.map(([a]) => printed(a) + 0));
+          expect(Array.from(channels[1]!.samples, (v) => v + 0)).toEqual(pairs.map(([, b]) => printed(b) + 0));
+        },
+      ),
       { seed: 4620, numRuns: 200 },
     );
   });

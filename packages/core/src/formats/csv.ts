@@ -254,7 +254,8 @@ function timeBaseOf(times: Float64Array, layout: CsvLayout): { sampleRateHz: num
     }
     if (step > 0 && step < smallestStep) smallestStep = step;
   }
-  if (!(last > first)) throw captureError('CAPTURE_NO_TIME', 'The time column does not move. Save the capture with more digits in the time.');
+  if (!(last > first))
+    throw captureError('CAPTURE_NO_TIME', 'The time column does not move. Save the capture with more digits in the time.');
   const interval = (last - first) / (count - 1);
   const tolerance = Math.max(1.5 * interval, 1.01 * smallestStep);
   for (let i = 1; i < count; i += 1) {

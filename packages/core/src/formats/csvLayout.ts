@@ -26,12 +26,33 @@ interface Line {
 const HEAD_BYTES = 1 << 18;
 const DELIMITERS = ['\t', ';', ',', ' '];
 const UNIT_FACTORS: Readonly<Record<string, number>> = {
-  s: 1, sec: 1, second: 1, seconds: 1, sekunde: 1, ms: 1e-3, us: 1e-6, 'µs': 1e-6, 'μs': 1e-6, ns: 1e-9,
-  v: 1, volt: 1, volts: 1, mv: 1e-3, uv: 1e-6, 'µv': 1e-6, 'μv': 1e-6, kv: 1e3, a: 1, ampere: 1, ma: 1e-3, u: 1,
+  s: 1,
+  sec: 1,
+  second: 1,
+  seconds: 1,
+  sekunde: 1,
+  ms: 1e-3,
+  us: 1e-6,
+  µs: 1e-6,
+  μs: 1e-6,
+  ns: 1e-9,
+  v: 1,
+  volt: 1,
+  volts: 1,
+  mv: 1e-3,
+  uv: 1e-6,
+  µv: 1e-6,
+  μv: 1e-6,
+  kv: 1e3,
+  a: 1,
+  ampere: 1,
+  ma: 1e-3,
+  u: 1,
 };
 const COUNT_WORDS = /^(sequence|samples?|points?|counts?|index|#|no\.?|nr\.?)$/i;
 const TIME_WORDS = /^(time|zeit|temps|tiempo|tempo|tijd|t|x|x-axis|seconds?)\b/i;
-const INTERVAL_WORDS = /^(sample|sampling)[ _-]?(interval|period|time)|^(x[ _-]?)?incr(ement)?$|^interval$|^delta[ _-]?t$|^dt$|^period$|^horizontal interval/i;
+const INTERVAL_WORDS =
+  /^(sample|sampling)[ _-]?(interval|period|time)|^(x[ _-]?)?incr(ement)?$|^interval$|^delta[ _-]?t$|^dt$|^period$|^horizontal interval/i;
 const RATE_WORDS = /^(sample|sampling)[ _-]?(rate|freq(uency)?)|^fs$/i;
 const START_WORDS = /^start([ _-]?time)?$|^x[ _-]?(origin|zero)$/i;
 
@@ -44,16 +65,28 @@ export function findCsvLayout(bytes: Uint8Array): CsvLayout {
   const lines = headLines(bytes);
   const found = findFirstDataLine(lines);
   if (found === null) {
-    throw captureError('CAPTURE_NO_DATA', 'No rows of figures were found in this file. A capture has a time column and one column a channel.');
+    throw captureError(
+      'CAPTURE_NO_DATA',
+      'No rows of figures were found in this file. A capture has a time column and one column a channel.',
+    );
   }
   const { line, index, delimiter, decimal, columnCount } = found;
-  const cellsOf = (text: string): string[] => splitCells(text.replace(/^[#%/]+\s*/, ''), delimiter).map((cell) => cell.trim().replace(/^"|"$/g, '').trim());
-  const preamble = lines.slice(0, index).filter(({ text }) => text.trim() !== '').map(({ text }) => cellsOf(text));
+  const cellsOf = (text: string): string[] =>
+    splitCells(text.replace(/^[#%/]+\s*/, ''), delimiter).map((cell) => cell.trim().replace(/^"|"$/g, '').trim());
+  const preamble = lines
+    .slice(0, index)
+    .filter(({ text }) => text.trim() !== '')
+    .map(({ text }) => cellsOf(text));
 
   const unitsAt = preamble.length - 1;
   const hasUnitsRow = unitsAt >= 0 && isUnitsRow(preamble[unitsAt] ?? [], columnCount);
   const namesRow = preamble[hasUnitsRow ? unitsAt - 1 : unitsAt];
-  const names = namesRow !== undefined && namesRow.length >= columnCount && namesRow.slice(0, columnCount).some((cell) => parseCell(cell, decimal) === null) ? namesRow : null;
+  const names =
+    namesRow !== undefined &&
+    namesRow.length >= columnCount &&
+    namesRow.slice(0, columnCount).some((cell) => parseCell(cell, decimal) === null)
+      ? namesRow
+      : null;
   const unitsRow = hasUnitsRow ? preamble[unitsAt] : undefined;
   const meta = metadataOf(preamble, names, hasUnitsRow ? (preamble[unitsAt] ?? []) : [], decimal);
 
@@ -63,7 +96,15 @@ export function findCsvLayout(bytes: Uint8Array): CsvLayout {
     return { name: header.name, unit };
   });
   const first = columns[0] ?? { name: '', unit: '' };
-  const firstColumn = kindOfFirstColumn(first, columnCount, names !== null, meta.intervalSecond, lines.slice(index, index + 200), delimiter, decimal);
+  const firstColumn = kindOfFirstColumn(
+    first,
+    columnCount,
+    names !== null,
+    meta.intervalSecond,
+    lines.slice(index, index + 200),
+    delimiter,
+    decimal,
+  );
   if (firstColumn !== 'time' && meta.intervalSecond === undefined) {
     throw captureError(
       'CAPTURE_NO_TIME',
@@ -139,7 +180,10 @@ function findFirstDataLine(lines: Line[]): DataStart | null {
     if (line.text.trim() === '' || isComment(line.text)) continue;
     const shape = shapeOf(line.text);
     if (shape === null) continue;
-    const following = lines.slice(index + 1, index + 9).filter(({ text }) => text.trim() !== '' && !isComment(text)).slice(0, 2);
+    const following = lines
+      .slice(index + 1, index + 9)
+      .filter(({ text }) => text.trim() !== '' && !isComment(text))
+      .slice(0, 2);
     const alike = following.every(({ text }) => {
       const next = shapeOf(text, shape.delimiter);
       return next !== null && next.columnCount === shape.columnCount;
@@ -177,7 +221,10 @@ function isUnitsRow(cells: string[], columnCount: number): boolean {
   return (
     cells.length >= columnCount &&
     cells.slice(0, columnCount).every((cell) => {
-      const unit = cell.replace(/[()[\]]/g, '').trim().toLowerCase();
+      const unit = cell
+        .replace(/[()[\]]/g, '')
+        .trim()
+        .toLowerCase();
       return unit in UNIT_FACTORS || COUNT_WORDS.test(unit);
     })
   );
@@ -245,7 +292,8 @@ function kindOfFirstColumn(
   if (columnCount > 1 && counts && intervalSecond !== undefined && intervalSecond !== 1) return 'index';
   if (TIME_WORDS.test(first.name) || ['s', 'ms', 'us', 'µs', 'ns'].includes(first.unit.toLowerCase())) return 'time';
   if (columnCount === 1) return 'channel';
-  const rising = values.length > 1 && values.every((value, i) => i === 0 || value >= (values[i - 1] ?? 0)) && (values.at(-1) ?? 0) > (values[0] ?? 0);
+  const rising =
+    values.length > 1 && values.every((value, i) => i === 0 || value >= (values[i - 1] ?? 0)) && (values.at(-1) ?? 0) > (values[0] ?? 0);
   if (hasNames && intervalSecond !== undefined && !rising) return 'channel';
   if (counts) return 'index';
   if (rising) return 'time';

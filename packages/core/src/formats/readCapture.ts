@@ -27,14 +27,20 @@ const SIGNATURES: readonly { bytes: readonly number[]; what: string }[] = [
  */
 export function readCapture(bytes: Uint8Array, options: ReadCaptureOptions = {}): Capture {
   if (bytes.length === 0) throw captureError('CAPTURE_EMPTY', 'The file is empty. Save the capture again on the scope, then drop it here.');
-  const signature = SIGNATURES.find((s) => s.bytes.every((byte, i) => bytes[i] === byte) && !(s.what.includes('BMP') && looksLikeText(bytes)));
+  const signature = SIGNATURES.find(
+    (s) => s.bytes.every((byte, i) => bytes[i] === byte) && !(s.what.includes('BMP') && looksLikeText(bytes)),
+  );
   if (signature !== undefined) {
     throw captureError('CAPTURE_NOT_TEXT', `This file is ${signature.what}, whatever its name says. Save the capture as CSV or WAV.`);
   }
   const probe = options.probe ?? 1;
-  if (startsWith(bytes, 'RIFF')) return readWav(bytes, { probe, ...(options.fullScaleVolt === undefined ? {} : { fullScaleVolt: options.fullScaleVolt }) });
+  if (startsWith(bytes, 'RIFF'))
+    return readWav(bytes, { probe, ...(options.fullScaleVolt === undefined ? {} : { fullScaleVolt: options.fullScaleVolt }) });
   if (startsWith(bytes, 'RF64') || startsWith(bytes, 'fLaC') || startsWith(bytes, 'OggS') || startsWith(bytes, 'ID3')) {
-    throw captureError('CAPTURE_FORMAT_UNKNOWN', 'This kind of sound file is not read. Save the capture as plain WAV (16 or 24 bit, or 32-bit float).');
+    throw captureError(
+      'CAPTURE_FORMAT_UNKNOWN',
+      'This kind of sound file is not read. Save the capture as plain WAV (16 or 24 bit, or 32-bit float).',
+    );
   }
   const isUtf16 = bytes[0] === 0xff && bytes[1] === 0xfe;
   if (!isUtf16 && !looksLikeText(bytes)) {
@@ -59,4 +65,3 @@ function narrowUtf16(bytes: Uint8Array): Uint8Array {
   for (let i = 0; i < narrow.length; i += 1) narrow[i] = bytes[i + i + 3] === 0 ? (bytes[i + i + 2] ?? 0x3f) : 0x3f;
   return narrow;
 }
-

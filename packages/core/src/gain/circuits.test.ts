@@ -7,7 +7,14 @@ import { deliveredPower } from './deliveredPower.ts';
 import { sag } from './sag.ts';
 
 interface Circuits {
-  sag: { unloadedVoltage: number; loadOhm: number; sourceOhm: number; loadedVoltage: number; predictLoadOhm: number; predictedVolt: number }[];
+  sag: {
+    unloadedVoltage: number;
+    loadOhm: number;
+    sourceOhm: number;
+    loadedVoltage: number;
+    predictLoadOhm: number;
+    predictedVolt: number;
+  }[];
   hookup: { loadOhm: number; perChannelOhm: number }[];
   delivered: { frequencyHz: number; voltageRms: number; currentRms: number; phaseDeg: number; powerWatt: number; nominalOhm: number }[];
 }

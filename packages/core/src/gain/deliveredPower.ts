@@ -2,9 +2,7 @@ import { checkNumbers } from '../coreError.ts';
 
 /** One of three forms: voltage into a resistive load; voltage and clamp current; voltage and impedance with phase. */
 export type DeliveredPowerInput = { voltageRms: number; nominalOhm?: number } & (
-  | { loadOhm: number }
-  | { currentRms: number; phaseDeg?: number }
-  | { impedanceOhm: number; phaseDeg: number }
+  { loadOhm: number } | { currentRms: number; phaseDeg?: number } | { impedanceOhm: number; phaseDeg: number }
 );
 
 export interface DeliveredPower {
@@ -24,17 +22,19 @@ export interface DeliveredPower {
  * @example deliveredPower({ voltageRms: 20, loadOhm: 4 }).powerWatt // 100
  */
 export function deliveredPower(input: DeliveredPowerInput): DeliveredPower {
-  checkNumbers<Record<string, unknown>>({ ...input }, {
-    voltageRms: { name: 'voltage', unit: 'V', atLeast: 0 },
-    loadOhm: { name: 'load', unit: 'ohm', above: 0 },
-    currentRms: { name: 'current', unit: 'A', above: 0 },
-    impedanceOhm: { name: 'impedance', unit: 'ohm', above: 0 },
-    nominalOhm: { name: 'nominal impedance', unit: 'ohm', above: 0 },
-    phaseDeg: { name: 'phase', unit: 'degrees', atLeast: -180, atMost: 180 },
-  });
+  checkNumbers<Record<string, unknown>>(
+    { ...input },
+    {
+      voltageRms: { name: 'voltage', unit: 'V', atLeast: 0 },
+      loadOhm: { name: 'load', unit: 'ohm', above: 0 },
+      currentRms: { name: 'current', unit: 'A', above: 0 },
+      impedanceOhm: { name: 'impedance', unit: 'ohm', above: 0 },
+      nominalOhm: { name: 'nominal impedance', unit: 'ohm', above: 0 },
+      phaseDeg: { name: 'phase', unit: 'degrees', atLeast: -180, atMost: 180 },
+    },
+  );
   const { voltageRms, nominalOhm } = input;
-  const impedanceOhm =
-    'loadOhm' in input ? input.loadOhm : 'currentRms' in input ? voltageRms / input.currentRms : input.impedanceOhm;
+  const impedanceOhm = 'loadOhm' in input ? input.loadOhm : 'currentRms' in input ? voltageRms / input.currentRms : input.impedanceOhm;
   const currentRms = 'currentRms' in input ? input.currentRms : voltageRms / impedanceOhm;
   const phaseDeg = 'loadOhm' in input ? 0 : (input.phaseDeg ?? 0);
   const apparentVoltAmpere = voltageRms * currentRms;

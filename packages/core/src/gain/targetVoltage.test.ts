@@ -8,7 +8,7 @@ import { targetVoltage } from './targetVoltage.ts';
 describe('targetVoltage', () => {
   it.each([
     [{ powerWatt: 100, loadOhm: 4 }, 20, 20, 0],
-    [{ powerWatt: 500, loadOhm: 2, toneLevelDbfs: -5 }, 31.622776602, 17.782794100, 0],
+    [{ powerWatt: 500, loadOhm: 2, toneLevelDbfs: -5 }, 31.622776602, 17.7827941, 0],
     [{ powerWatt: 200, loadOhm: 4, toneLevelDbfs: -10, overlapDb: 5 }, 28.284271247, 15.905414575, 5],
     // Shuts out an overlap that drives the tone over full scale: −3 dBFS leaves room for 3 dB.
     [{ powerWatt: 150, loadOhm: 3, toneLevelDbfs: -3, overlapDb: 10, headroomDb: 1 }, 18.906287463, 18.906287463, 3],
@@ -28,7 +28,7 @@ describe('targetVoltage', () => {
     ['/overlapDb', { powerWatt: 100, loadOhm: 4, overlapDb: -1 }],
     ['/headroomDb', { powerWatt: 100, loadOhm: 4, headroomDb: -1 }],
   ])('refuses %s in %j', (pointer, input) => {
-    expect(() => targetVoltage(input)).toThrowError(CoreError);
+    expect(() => targetVoltage(input)).toThrow(CoreError);
     try {
       targetVoltage(input);
     } catch (error) {

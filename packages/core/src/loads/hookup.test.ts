@@ -36,7 +36,10 @@ describe('coilBounds', () => {
         const { lowestOhm, highestOhm } = coilBounds(coils);
         expect(lowestOhm).toBeLessThanOrEqual(Math.min(...coils) * (1 + 1e-12));
         expect(lowestOhm).toBeGreaterThanOrEqual((Math.min(...coils) / coils.length) * (1 - 1e-12));
-        expect(highestOhm).toBeCloseTo(coils.reduce((a, b) => a + b, 0), 9);
+        expect(highestOhm).toBeCloseTo(
+          coils.reduce((a, b) => a + b, 0),
+          9,
+        );
       }),
       { seed: 4620 },
     );

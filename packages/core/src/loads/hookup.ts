@@ -43,7 +43,8 @@ export function hookup(input: HookupInput): Hookup {
   const halves = `A bridged channel works into half of the load: ${significant(loadOhm)} ohm is ${significant(perChannelOhm)} ohm for each channel.`;
   const asBridged = judge(loadOhm, minimumBridgedOhm, 'bridged load');
   const asStereo = judge(perChannelOhm, minimumStereoOhm, 'stereo load');
-  const stricter = [asBridged, asStereo].find((j) => j.verdict === 'below-minimum') ??
+  const stricter =
+    [asBridged, asStereo].find((j) => j.verdict === 'below-minimum') ??
     [asBridged, asStereo].find((j) => j.verdict === 'fits') ??
     asBridged;
   return { perChannelOhm, verdict: stricter.verdict, note: `${halves} ${stricter.note}` };

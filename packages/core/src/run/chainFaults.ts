@@ -11,12 +11,18 @@ import type { Chain } from './chain.ts';
 export function chainFaults(chain: Chain): Fault[] {
   const faults: Fault[] = [];
   if (chain.source.workingVolume > chain.source.volumeSteps) {
-    faults.push({ pointer: '/source/workingVolume', message: `working volume must be at most the highest step, ${chain.source.volumeSteps}` });
+    faults.push({
+      pointer: '/source/workingVolume',
+      message: `working volume must be at most the highest step, ${chain.source.volumeSteps}`,
+    });
   }
   chain.amplifiers.forEach((amplifier, i) => {
     const { inputMinVolt, inputMaxVolt } = amplifier;
     if (inputMinVolt !== undefined && inputMaxVolt !== undefined && inputMaxVolt <= inputMinVolt) {
-      faults.push({ pointer: `/amplifiers/${i}/inputMaxVolt`, message: 'the least sensitive input voltage must be above the most sensitive one' });
+      faults.push({
+        pointer: `/amplifiers/${i}/inputMaxVolt`,
+        message: 'the least sensitive input voltage must be above the most sensitive one',
+      });
     }
   });
   chain.channels.forEach((channel, i) => {

@@ -24,7 +24,8 @@ export function levelPath(step: Step, chain: Chain, { readings }: RunRecords): L
     .filter((r) => r.stepId === stepId('gain', step.channel.id) && r.kind === 'gain-voltage' && r.voidedReason === undefined)
     .sort((a, b) => a.takenAt.localeCompare(b.takenAt))
     .at(-1);
-  const outputVolt = reading === undefined || reading.value <= 0 ? undefined : reading.value * voltageFactor(-reading.conditions.toneLevelDbfs);
+  const outputVolt =
+    reading === undefined || reading.value <= 0 ? undefined : reading.value * voltageFactor(-reading.conditions.toneLevelDbfs);
   const { loadOhm } = step.channel;
   const known = step.power.kind === 'known' ? step.power : undefined;
   return [
@@ -36,11 +37,23 @@ export function levelPath(step: Step, chain: Chain, { readings }: RunRecords): L
       known === undefined ? undefined : Math.sqrt(known.amplifierWatt * loadOhm),
       known?.amplifierBasis === 'estimated' ? 'assumed' : 'rated',
     ),
-    stage('drivers', step.channel.drivers.map(({ name }) => name).join(', '), outputVolt, known === undefined ? undefined : Math.sqrt(known.driversWatt * loadOhm), 'rated'),
+    stage(
+      'drivers',
+      step.channel.drivers.map(({ name }) => name).join(', '),
+      outputVolt,
+      known === undefined ? undefined : Math.sqrt(known.driversWatt * loadOhm),
+      'rated',
+    ),
   ];
 }
 
-function stage(id: LevelStage['id'], name: string, nowVolt: number | undefined, ceilingVolt: number | undefined, ceilingBasis: LevelStage['ceilingBasis']): LevelStage {
+function stage(
+  id: LevelStage['id'],
+  name: string,
+  nowVolt: number | undefined,
+  ceilingVolt: number | undefined,
+  ceilingBasis: LevelStage['ceilingBasis'],
+): LevelStage {
   return {
     id,
     name,

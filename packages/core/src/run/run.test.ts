@@ -33,7 +33,16 @@ const CHAIN: Chain = {
     },
   ],
   channels: [
-    { id: 'left', name: 'Left', amplifierId: 'amp', mode: 'stereo', terminals: 'L', band: 'full-range', loadOhm: 4, drivers: [{ id: 'd', name: 'Door', coils: 1, coilOhm: 4, ratedPowerWatt: 150 }] },
+    {
+      id: 'left',
+      name: 'Left',
+      amplifierId: 'amp',
+      mode: 'stereo',
+      terminals: 'L',
+      band: 'full-range',
+      loadOhm: 4,
+      drivers: [{ id: 'd', name: 'Door', coils: 1, coilOhm: 4, ratedPowerWatt: 150 }],
+    },
   ],
 };
 const GAIN = 'gain:left';
@@ -43,27 +52,65 @@ const step = (id: string, chain = CHAIN, settings = SETTINGS): Step => stepsOf(c
 let clock = 0;
 function reading(stepId: string, value: number, kind: ReadingKind = 'gain-voltage', changes: Partial<Reading> = {}): Reading {
   clock += 1;
-  return { id: `r${clock}`, stepId, kind, value, resolution: 0.01, conditions: conditionsNow(step(stepId), CHAIN, SETTINGS.rules), takenAt: new Date(clock * 60_000).toISOString(), ...changes };
+  return {
+    id: `r${clock}`,
+    stepId,
+    kind,
+    value,
+    resolution: 0.01,
+    conditions: conditionsNow(step(stepId), CHAIN, SETTINGS.rules),
+    takenAt: new Date(clock * 60_000).toISOString(),
+    ...changes,
+  };
 }
 function trace(verdict: TraceVerdict, overdriveDb?: number): TraceRecord {
   clock += 1;
   const channel: ChannelAnalysis = {
-    name: 'CH1', samples: 100, voltageRms: 20, voltageRmsWithDc: 20, peakPositiveVolt: 28, peakNegativeVolt: -28, crestFactor: 1.4, dcOffsetVolt: 0, thdPercent: 0.1, harmonics: [],
-    clipping: { verdict, positiveFlatFraction: 0, negativeFlatFraction: 0, ...(overdriveDb === undefined ? {} : { estimatedOverdriveDb: overdriveDb }) },
+    name: 'CH1',
+    samples: 100,
+    voltageRms: 20,
+    voltageRmsWithDc: 20,
+    peakPositiveVolt: 28,
+    peakNegativeVolt: -28,
+    crestFactor: 1.4,
+    dcOffsetVolt: 0,
+    thdPercent: 0.1,
+    harmonics: [],
+    clipping: {
+      verdict,
+      positiveFlatFraction: 0,
+      negativeFlatFraction: 0,
+      ...(overdriveDb === undefined ? {} : { estimatedOverdriveDb: overdriveDb }),
+    },
     warnings: [],
   };
-  return { id: `t${clock}`, stepId: PROOF, fileName: 'x.csv', channelIndex: 0, analysis: { sampleRateHz: 1, channels: [channel], between: [] }, conditions: conditionsNow(step(PROOF), CHAIN, SETTINGS.rules), takenAt: new Date(clock * 60_000).toISOString() };
+  return {
+    id: `t${clock}`,
+    stepId: PROOF,
+    fileName: 'x.csv',
+    channelIndex: 0,
+    analysis: { sampleRateHz: 1, channels: [channel], between: [] },
+    conditions: conditionsNow(step(PROOF), CHAIN, SETTINGS.rules),
+    takenAt: new Date(clock * 60_000).toISOString(),
+  };
 }
 function state(id: string, records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS): StepState {
   return stepState(step(id, chain, settings), chain, settings, { readings: [], traces: [], marks: [], ...records });
 }
 const words = (s: StepState): string => s.findings.map(({ text, next }) => `${text} ${next ?? ''}`).join(' ');
-const withChannel = (changes: Partial<Chain['channels'][number]>): Chain => ({ ...CHAIN, channels: [{ ...CHAIN.channels[0]!, ...changes }] });
+const withChannel = (changes: Partial<Chain['channels'][number]>): Chain => ({
+  ...CHAIN,
+  channels: [{ ...CHAIN.channels[0]!, ...changes }],
+});
 
 describe('targetPower', () => {
   it.each([
     ['the rating at the load', {}, { powerWatt: 100, limitedBy: 'amplifier', amplifierBasis: 'rated' }],
-    ['the drivers where they take less', { drivers: [{ id: 'd', name: 'x', coils: 1 as const, coilOhm: 4, ratedPowerWatt: 60 }] }, { powerWatt: 60, limitedBy: 'drivers' }],
+    [
+      'the drivers where they take less',
+      { drivers: [{ id: 'd', name: 'x', coils: 1 as const, coilOhm: 4, ratedPowerWatt: 60 }] },
+      { powerWatt: 60, limitedBy: 'drivers' },
+    ],
     // 160 W into 2 ohm is 17.9 V; the same voltage into 3 ohm is 106.7 W.
     ['the same voltage as into the next lower rated load', { loadOhm: 3 }, { amplifierWatt: (160 * 2) / 3, amplifierBasis: 'estimated' }],
     ['the rating of the mode in use', { mode: 'bridged' as const }, { amplifierWatt: 320 }],
@@ -75,13 +122,19 @@ describe('targetPower', () => {
     ['a mode without rating', { mode: 'mono' as const }, 'no rated power for mono'],
     ['no drivers', { drivers: [] }, 'no drivers yet'],
   ])('says what is missing: %s', (_, changes, reason) => {
-    expect(targetPower(CHAIN.amplifiers[0]!, { ...CHAIN.channels[0]!, ...changes })).toMatchObject({ kind: 'unknown', reason: expect.stringContaining(reason) as string });
+    expect(targetPower(CHAIN.amplifiers[0]!, { ...CHAIN.channels[0]!, ...changes })).toMatchObject({
+      kind: 'unknown',
+      reason: expect.stringContaining(reason) as string,
+    });
   });
 });
 
 describe('the run', () => {
   it('asks for every gain before any proof, and leaves out channels without an amplifier', () => {
-    const two: Chain = { ...CHAIN, channels: [CHAIN.channels[0]!, { ...CHAIN.channels[0]!, id: 'right' }, { ...CHAIN.channels[0]!, id: 'lost', amplifierId: 'gone' }] };
+    const two: Chain = {
+      ...CHAIN,
+      channels: [CHAIN.channels[0]!, { ...CHAIN.channels[0]!, id: 'right' }, { ...CHAIN.channels[0]!, id: 'lost', amplifierId: 'gone' }],
+    };
     expect(stepsOf(two, DEFAULT_RULES).map(({ id }) => id)).toEqual(['gain:left', 'gain:right', 'proof:left', 'proof:right']);
   });
   it('plays the house’s bass tone on a bass channel', () => {
@@ -232,7 +285,19 @@ describe('the level path', () => {
 
 describe('the summary of a tune', () => {
   it('names the next step and what needs attention, worst first', () => {
-    const chain: Chain = { ...CHAIN, channels: [CHAIN.channels[0]!, { ...CHAIN.channels[0]!, id: 'low', name: 'Low', loadOhm: 1.33, drivers: [1, 2, 3].map((n) => ({ id: `d${n}`, name: 'x', coils: 1 as const, coilOhm: 4, ratedPowerWatt: 50 })) }] };
+    const chain: Chain = {
+      ...CHAIN,
+      channels: [
+        CHAIN.channels[0]!,
+        {
+          ...CHAIN.channels[0]!,
+          id: 'low',
+          name: 'Low',
+          loadOhm: 1.33,
+          drivers: [1, 2, 3].map((n) => ({ id: `d${n}`, name: 'x', coils: 1 as const, coilOhm: 4, ratedPowerWatt: 50 })),
+        },
+      ],
+    };
     const summary = runSummary(chain, SETTINGS, { readings: [reading(GAIN, 15)], traces: [], marks: [] });
     expect(summary).toMatchObject({ total: 4, next: { stepId: GAIN }, counts: { stop: 2, 'out-of-tolerance': 1, open: 1 } });
     expect(summary.attention.map(({ status }) => status)).toEqual(['stop', 'out-of-tolerance']);
@@ -251,7 +316,12 @@ describe('chainFaults', () => {
     ['a load that no wiring gives', withChannel({ loadOhm: 2 }), '/channels/0/loadOhm', 'no wiring of these drivers gives 2 ohm'],
     ['an amplifier that is not there', withChannel({ amplifierId: 'gone' }), '/channels/0/amplifierId', 'not in the chain'],
     ['a volume beyond the scale', { ...CHAIN, source: { ...CHAIN.source, workingVolume: 50 } }, '/source/workingVolume', 'at most'],
-    ['a knob the wrong way round', { ...CHAIN, amplifiers: [{ ...CHAIN.amplifiers[0]!, inputMaxVolt: 0.1 }] }, '/amplifiers/0/inputMaxVolt', 'above'],
+    [
+      'a knob the wrong way round',
+      { ...CHAIN, amplifiers: [{ ...CHAIN.amplifiers[0]!, inputMaxVolt: 0.1 }] },
+      '/amplifiers/0/inputMaxVolt',
+      'above',
+    ],
   ])('points at %s', (_, chain, pointer, message) => {
     expect(chainFaults(chain)).toMatchObject([{ pointer, message: expect.stringContaining(message) as string }]);
   });

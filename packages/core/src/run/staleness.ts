@@ -7,11 +7,18 @@ const DEPENDS_ON: readonly { key: keyof Conditions; words: (then: Conditions, no
   { key: 'sourceVolume', words: (then, now) => `the source volume was ${then.sourceVolume} and is now ${now.sourceVolume}` },
   { key: 'amplifierName', words: (then, now) => `the amplifier was ${then.amplifierName} and is now ${now.amplifierName}` },
   { key: 'mode', words: (then, now) => `the channel was ${then.mode} and is now ${now.mode}` },
-  { key: 'loadOhm', words: (then, now) => `the load was ${formatQuantity(then.loadOhm, 'ohm')} and is now ${formatQuantity(now.loadOhm, 'ohm')}` },
-  { key: 'toneHz', words: (then, now) => `the tone was ${formatQuantity(then.toneHz, 'Hz')} and is now ${formatQuantity(now.toneHz, 'Hz')}` },
+  {
+    key: 'loadOhm',
+    words: (then, now) => `the load was ${formatQuantity(then.loadOhm, 'ohm')} and is now ${formatQuantity(now.loadOhm, 'ohm')}`,
+  },
+  {
+    key: 'toneHz',
+    words: (then, now) => `the tone was ${formatQuantity(then.toneHz, 'Hz')} and is now ${formatQuantity(now.toneHz, 'Hz')}`,
+  },
   {
     key: 'toneLevelDbfs',
-    words: (then, now) => `the tone's recorded level was ${formatQuantity(then.toneLevelDbfs, 'dBFS')} and is now ${formatQuantity(now.toneLevelDbfs, 'dBFS')}`,
+    words: (then, now) =>
+      `the tone's recorded level was ${formatQuantity(then.toneLevelDbfs, 'dBFS')} and is now ${formatQuantity(now.toneLevelDbfs, 'dBFS')}`,
   },
 ];
 

@@ -51,7 +51,11 @@ export function stepState(step: Step, chain: Chain, settings: TuneSettings, reco
   const mark = records.marks.find((m) => m.stepId === step.id);
   const state = step.kind === 'gain' ? gainState(step, chain, settings, records) : proofState(step, chain, settings, records);
   if (step.hookup.verdict === 'below-minimum') {
-    return { ...state, status: 'stop', findings: [{ grade: 'stop', text: step.hookup.note, next: 'Choose another wiring in the chain first.' }, ...state.findings] };
+    return {
+      ...state,
+      status: 'stop',
+      findings: [{ grade: 'stop', text: step.hookup.note, next: 'Choose another wiring in the chain first.' }, ...state.findings],
+    };
   }
   if (mark?.skippedReason !== undefined && (state.status === 'open' || state.status === 'stale')) {
     return { ...state, status: 'skipped', findings: [{ grade: 'note', text: `Skipped: ${mark.skippedReason}` }, ...state.findings] };
@@ -60,7 +64,9 @@ export function stepState(step: Step, chain: Chain, settings: TuneSettings, reco
 }
 
 function newest<T extends { takenAt: string; voidedReason?: string }>(items: readonly T[], keep: (item: T) => boolean): T | undefined {
-  return items.filter((item) => item.voidedReason === undefined && keep(item)).reduce<T | undefined>((best, item) => (best === undefined || item.takenAt >= best.takenAt ? item : best), undefined);
+  return items
+    .filter((item) => item.voidedReason === undefined && keep(item))
+    .reduce<T | undefined>((best, item) => (best === undefined || item.takenAt >= best.takenAt ? item : best), undefined);
 }
 
 function gainState(step: Step, chain: Chain, settings: TuneSettings, { readings }: RunRecords): StepState {
@@ -82,7 +88,13 @@ function gainState(step: Step, chain: Chain, settings: TuneSettings, { readings 
     return {
       status: 'out-of-tolerance',
       gain: { reading },
-      findings: [{ grade: 'attention', text: 'The meter reads nothing.', next: 'Check that the tone plays, the meter is on AC volts, and the probes sit on this channel’s terminals.' }],
+      findings: [
+        {
+          grade: 'attention',
+          text: 'The meter reads nothing.',
+          next: 'Check that the tone plays, the meter is on AC volts, and the probes sit on this channel’s terminals.',
+        },
+      ],
     };
   }
   const advice = judgeGain(reading.value, reading.resolution, target, settings.rules.toleranceDb, settings.meter);
@@ -158,21 +170,47 @@ function proofState(step: Step, chain: Chain, settings: TuneSettings, records: R
     return {
       status: 'stale',
       proof: figures,
-      findings: [{ grade: 'stale', text: `The proof no longer counts: ${reasons.join('; ')}.`, next: 'Read the voltage under load and capture the trace again.' }],
+      findings: [
+        {
+          grade: 'stale',
+          text: `The proof no longer counts: ${reasons.join('; ')}.`,
+          next: 'Read the voltage under load and capture the trace again.',
+        },
+      ],
     };
   }
   const findings = [
-    ...(trace === undefined ? [{ grade: 'note', text: 'No capture yet: a voltage alone does not show clipping.', next: 'Drop a capture of the output under load.' } as const] : [traceFinding(trace)]),
-    ...(loaded === undefined ? [{ grade: 'note', text: 'No voltage under load yet.', next: 'Read the meter with the load on.' } as const] : []),
+    ...(trace === undefined
+      ? [
+          {
+            grade: 'note',
+            text: 'No capture yet: a voltage alone does not show clipping.',
+            next: 'Drop a capture of the output under load.',
+          } as const,
+        ]
+      : [traceFinding(trace)]),
+    ...(loaded === undefined
+      ? [{ grade: 'note', text: 'No voltage under load yet.', next: 'Read the meter with the load on.' } as const]
+      : []),
     ...(loaded === undefined || gainReading === undefined ? [] : raisedFinding(loaded, gainReading)),
     ...powerFindings(step, figures),
   ];
-  const worst = findings.some((f) => f.grade === 'stop') ? 'stop' : findings.some((f) => f.grade === 'attention') ? 'out-of-tolerance' : 'done';
+  const worst = findings.some((f) => f.grade === 'stop')
+    ? 'stop'
+    : findings.some((f) => f.grade === 'attention')
+      ? 'out-of-tolerance'
+      : 'done';
   const complete = trace !== undefined && loaded !== undefined;
   return { status: worst === 'done' && !complete ? 'open' : worst, proof: figures, findings };
 }
 
-function powerFigures(step: Step, settings: TuneSettings, loaded: Reading | undefined, clamp: Reading | undefined, gainReading: Reading | undefined): ProofFigures {
+function powerFigures(
+  step: Step,
+  settings: TuneSettings,
+  loaded: Reading | undefined,
+  clamp: Reading | undefined,
+  gainReading: Reading | undefined,
+): ProofFigures {
   if (loaded === undefined || loaded.value <= 0) return {};
   const { loadOhm } = step.channel;
   const delivered =
@@ -186,7 +224,16 @@ function powerFigures(step: Step, settings: TuneSettings, loaded: Reading | unde
     fullScaleWatt: delivered.powerWatt * voltageFactor(-settings.rules.toneLevelDbfs) ** 2,
     impedanceOhm: delivered.impedanceOhm,
     ...(clamp === undefined || delivered.impedanceRiseRatio === undefined ? {} : { impedanceRiseRatio: delivered.impedanceRiseRatio }),
-    ...(comparable ? { sag: sag({ unloadedVoltage: gainReading.value, loadedVoltage: loaded.value, loadOhm, predictLoadsOhm: [4, 2, 1].filter((ohm) => ohm !== loadOhm) }) } : {}),
+    ...(comparable
+      ? {
+          sag: sag({
+            unloadedVoltage: gainReading.value,
+            loadedVoltage: loaded.value,
+            loadOhm,
+            predictLoadsOhm: [4, 2, 1].filter((ohm) => ohm !== loadOhm),
+          }),
+        }
+      : {}),
   };
 }
 
@@ -213,7 +260,11 @@ function traceFinding(trace: TraceRecord): Finding {
     case 'clean':
       return { grade: 'good', text: `The output is clean under load${thd}.` };
     case 'onset':
-      return { grade: 'attention', text: `The tops just begin to flatten${thd}.`, next: 'Turn the gain down half a decibel and capture again.' };
+      return {
+        grade: 'attention',
+        text: `The tops just begin to flatten${thd}.`,
+        next: 'Turn the gain down half a decibel and capture again.',
+      };
     case 'clipped':
       return {
         grade: 'attention',
@@ -233,7 +284,11 @@ function traceFinding(trace: TraceRecord): Finding {
         next: 'Choose a larger range or a ten-to-one probe and capture again.',
       };
     case 'unusable':
-      return { grade: 'attention', text: 'The capture cannot be judged: it is too short, too coarse or holds no tone.', next: 'Capture five cycles or more while the tone plays.' };
+      return {
+        grade: 'attention',
+        text: 'The capture cannot be judged: it is too short, too coarse or holds no tone.',
+        next: 'Capture five cycles or more while the tone plays.',
+      };
   }
 }
 
@@ -250,7 +305,10 @@ function powerFindings(step: Step, figures: ProofFigures): Finding[] {
       next: 'Turn the gain down, or add headroom in the house rules.',
     });
   } else {
-    findings.push({ grade: 'good', text: `${formatQuantity(fullScaleWatt, 'W')} at full scale, within the drivers’ ${formatQuantity(driversWatt, 'W')}.` });
+    findings.push({
+      grade: 'good',
+      text: `${formatQuantity(fullScaleWatt, 'W')} at full scale, within the drivers’ ${formatQuantity(driversWatt, 'W')}.`,
+    });
   }
   if (fullScaleWatt < 0.7 * Math.min(amplifierWatt, driversWatt)) {
     findings.push({
@@ -260,7 +318,10 @@ function powerFindings(step: Step, figures: ProofFigures): Finding[] {
     });
   }
   if (drop !== undefined && drop.dropDb > NOTABLE_SAG_DB) {
-    findings.push({ grade: 'note', text: `The load pulls the output down ${formatQuantity(drop.dropDb, 'dB')}, as ${formatQuantity(drop.sourceOhm, 'ohm')} in the amplifier and its supply would.` });
+    findings.push({
+      grade: 'note',
+      text: `The load pulls the output down ${formatQuantity(drop.dropDb, 'dB')}, as ${formatQuantity(drop.sourceOhm, 'ohm')} in the amplifier and its supply would.`,
+    });
   }
   return findings;
 }

@@ -11,7 +11,16 @@ interface ReferenceCase {
   name: string;
   toneHz: number;
   verdict: TraceVerdict;
-  channels: { fundamentalHz: number; voltageRms: number; dcOffsetVolt: number; peakPositiveVolt: number; peakNegativeVolt: number; thdPercent: number; thdPlusNoisePercent: number; phaseRad: number }[];
+  channels: {
+    fundamentalHz: number;
+    voltageRms: number;
+    dcOffsetVolt: number;
+    peakPositiveVolt: number;
+    peakNegativeVolt: number;
+    thdPercent: number;
+    thdPlusNoisePercent: number;
+    phaseRad: number;
+  }[];
 }
 
 const folder = new URL('../../test/reference/results/', import.meta.url);
@@ -73,7 +82,19 @@ interface Wave {
 }
 
 /** A sine between rails, with noise, in steps, as a recorder of that many bits would hold it. */
-function capture({ hz, perCycle, cycles, peak = 10, phase = 0.7, offset = 0, high = Infinity, low = -Infinity, noiseDb, bits, seed = 1 }: Wave): Capture {
+function capture({
+  hz,
+  perCycle,
+  cycles,
+  peak = 10,
+  phase = 0.7,
+  offset = 0,
+  high = Infinity,
+  low = -Infinity,
+  noiseDb,
+  bits,
+  seed = 1,
+}: Wave): Capture {
   const random = noise(seed);
   const noiseRms = noiseDb === undefined ? 0 : (peak / Math.SQRT2) * 10 ** (noiseDb / 20);
   const step = bits === undefined ? 0 : (2.4 * (peak + Math.abs(offset))) / 2 ** bits;
@@ -113,7 +134,10 @@ describe('the verdict', () => {
     const bent = wave.channels[0]!.samples.map((v, n) => v + 0.3 * Math.sin((4 * Math.PI * n) / 200));
     const gap = wave.channels[0]!.samples.map((v) => Math.sign(v) * Math.max(0, Math.abs(v) - 0.7));
     for (const samples of [bent, gap]) {
-      expect(analyseTrace({ ...wave, channels: [{ name: 'CH1', samples }] }).channels[0]!.clipping).toMatchObject({ verdict: 'distorted', positiveFlatFraction: 0 });
+      expect(analyseTrace({ ...wave, channels: [{ name: 'CH1', samples }] }).channels[0]!.clipping).toMatchObject({
+        verdict: 'distorted',
+        positiveFlatFraction: 0,
+      });
     }
   });
 
@@ -141,7 +165,14 @@ describe('the verdict', () => {
     for (let seed = 1; seed <= 5; seed += 1) {
       const random = noise(seed);
       const samples = Float64Array.from({ length: 3000 }, () => random());
-      const analysis = analyseTrace({ format: 'csv', sampleRateHz: 20000, startSecond: 0, channels: [{ name: 'CH1', samples }], notes: [], calibrated: true });
+      const analysis = analyseTrace({
+        format: 'csv',
+        sampleRateHz: 20000,
+        startSecond: 0,
+        channels: [{ name: 'CH1', samples }],
+        notes: [],
+        calibrated: true,
+      });
       expect(analysis.channels[0]!.clipping.verdict).toBe('unusable');
     }
   });
@@ -202,17 +233,22 @@ describe('properties', () => {
 
   it('scaling a capture scales its volts and leaves shares, distortion and verdict', () => {
     fc.assert(
-      fc.property(wave, fc.double({ min: 0.55, max: 0.95, noNaN: true }), fc.double({ min: 0.1, max: 50, noNaN: true }), (w, share, scale) => {
-        fc.pre(w.cycles > 2 && w.perCycle > 60);
-        const rails = { high: share * w.peak, low: -share * w.peak };
-        const once = first({ ...w, ...rails });
-        const scaled = capture({ ...w, ...rails });
-        scaled.channels[0]!.samples.forEach((v, n, all) => (all[n] = v * scale));
-        const twice = analyseTrace(scaled).channels[0]!;
-        expect(twice.voltageRms / once.voltageRms / scale).toBeCloseTo(1, 6);
-        expect(twice.thdPercent! / once.thdPercent!).toBeCloseTo(1, 5);
-        expect(twice.clipping.verdict).toBe(once.clipping.verdict);
-      }),
+      fc.property(
+        wave,
+        fc.double({ min: 0.55, max: 0.95, noNaN: true }),
+        fc.double({ min: 0.1, max: 50, noNaN: true }),
+        (w, share, scale) => {
+          fc.pre(w.cycles > 2 && w.perCycle > 60);
+          const rails = { high: share * w.peak, low: -share * w.peak };
+          const once = first({ ...w, ...rails });
+          const scaled = capture({ ...w, ...rails });
+          scaled.channels[0]!.samples.forEach((v, n, all) => (all[n] = v * scale));
+          const twice = analyseTrace(scaled).channels[0]!;
+          expect(twice.voltageRms / once.voltageRms / scale).toBeCloseTo(1, 6);
+          expect(twice.thdPercent! / once.thdPercent!).toBeCloseTo(1, 5);
+          expect(twice.clipping.verdict).toBe(once.clipping.verdict);
+        },
+      ),
       { seed: 4620, numRuns: 60 },
     );
   });
@@ -222,7 +258,10 @@ describe('properties', () => {
       fc.property(fc.double({ min: -179.9, max: 180, noNaN: true }), (deg) => {
         const one = capture({ hz: 400, perCycle: 100, cycles: 9.3, phase: 0 });
         const two = capture({ hz: 400, perCycle: 100, cycles: 9.3, phase: (deg * Math.PI) / 180 });
-        const [relation] = analyseTrace({ ...one, channels: [...one.channels, { name: 'CH2', samples: two.channels[0]!.samples }] }).between;
+        const [relation] = analyseTrace({
+          ...one,
+          channels: [...one.channels, { name: 'CH2', samples: two.channels[0]!.samples }],
+        }).between;
         const gap = Math.abs(relation!.phaseDeg - deg) % 360;
         expect(Math.min(gap, 360 - gap)).toBeLessThan(1e-4);
         expect(relation!.phaseDeg).toBeGreaterThan(-180);

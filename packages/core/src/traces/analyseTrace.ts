@@ -122,7 +122,12 @@ function analyseChannel(name: string, samples: Float64Array, capture: Capture, o
   const frequencyHz = refineTone(samples, sampleRateHz, found.frequencyHz);
   const harmonicFit = fitHarmonics(samples, sampleRateHz, frequencyHz);
   const { fundamental, voltageRms, thdPercent, thdPlusNoisePercent, harmonics } = distortion(harmonicFit);
-  const fit: SineFit = { frequencyHz, amplitude: fundamental.amplitude, phaseRad: wrapRad(fundamental.phaseRad), offset: harmonicFit.offset };
+  const fit: SineFit = {
+    frequencyHz,
+    amplitude: fundamental.amplitude,
+    phaseRad: wrapRad(fundamental.phaseRad),
+    offset: harmonicFit.offset,
+  };
   const quantum = quantisationStep(samples);
   const noiseRms = Math.sqrt(harmonicFit.residualMeanSquare);
   const flattening = findFlattening(samples, sampleRateHz, fit, quantum, noiseRms);
@@ -180,7 +185,10 @@ function basicFigures(samples: Float64Array): BasicFigures {
   return { mean, acMeanSquare: square / samples.length, highest, lowest };
 }
 
-type RawFigures = Pick<ChannelAnalysis, 'samples' | 'voltageRms' | 'voltageRmsWithDc' | 'peakPositiveVolt' | 'peakNegativeVolt' | 'crestFactor' | 'dcOffsetVolt'>;
+type RawFigures = Pick<
+  ChannelAnalysis,
+  'samples' | 'voltageRms' | 'voltageRmsWithDc' | 'peakPositiveVolt' | 'peakNegativeVolt' | 'crestFactor' | 'dcOffsetVolt'
+>;
 
 function rawFigures(count: number, { mean, acMeanSquare, highest, lowest }: BasicFigures): RawFigures {
   const voltageRms = Math.sqrt(acMeanSquare);

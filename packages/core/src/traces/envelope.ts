@@ -77,7 +77,11 @@ function scan(samples: Float64Array, start: number, end: number): { lowest: numb
   return { lowest, highest };
 }
 
-function scanBlocks(level: { lowest: Float32Array; highest: Float32Array }, start: number, end: number): { lowest: number; highest: number } {
+function scanBlocks(
+  level: { lowest: Float32Array; highest: Float32Array },
+  start: number,
+  end: number,
+): { lowest: number; highest: number } {
   let lowest = Infinity;
   let highest = -Infinity;
   for (let block = start; block < end; block += 1) {

@@ -21,7 +21,8 @@ export function findTone(samples: Float64Array, sampleRateHz: number): SineFit |
     const factor = Math.ceil(samples.length / LONGEST_TRANSFORM);
     const coarse = averaged(samples, factor);
     startHz = spectralPeakHz(coarse, sampleRateHz / factor);
-    if (startHz * (samples.length / sampleRateHz) < FEW_CYCLES) return settle(samples, sampleRateHz, gridSearchHz(samples, sampleRateHz), samples.length);
+    if (startHz * (samples.length / sampleRateHz) < FEW_CYCLES)
+      return settle(samples, sampleRateHz, gridSearchHz(samples, sampleRateHz), samples.length);
     return settle(samples, sampleRateHz, startHz, samples.length);
   }
   if (startHz * (stretch / sampleRateHz) < FEW_CYCLES) startHz = gridSearchHz(samples, sampleRateHz);
@@ -44,7 +45,11 @@ function spectralPeakHz(samples: Float64Array, sampleRateHz: number): number {
   const magnitudes = hannSpectrum(samples, size);
   let peak = 1;
   for (let k = 1; k < magnitudes.length - 1; k += 1) if (magnitudes[k]! > magnitudes[peak]!) peak = k;
-  const [left, middle, right] = [peak - 1, peak, peak + 1].map((k) => Math.log(Math.max(magnitudes[k] ?? 0, 1e-300))) as [number, number, number];
+  const [left, middle, right] = [peak - 1, peak, peak + 1].map((k) => Math.log(Math.max(magnitudes[k] ?? 0, 1e-300))) as [
+    number,
+    number,
+    number,
+  ];
   const curve = left - 2 * middle + right;
   const shift = curve < 0 ? Math.max(-0.5, Math.min(0.5, (left - right) / (2 * curve))) : 0;
   return ((peak + shift) * sampleRateHz) / size;
@@ -68,8 +73,12 @@ function gridSearchHz(samples: Float64Array, sampleRateHz: number): number {
 function threeParameterResidual(samples: Float64Array, omega: number): number {
   const count = samples.length;
   const centre = (count - 1) / 2;
-  const kernel = (theta: number): number => (Math.abs(Math.sin(theta / 2)) < 1e-12 ? count : Math.sin((count * theta) / 2) / Math.sin(theta / 2));
-  let sum = 0, square = 0, cosSum = 0, sinSum = 0;
+  const kernel = (theta: number): number =>
+    Math.abs(Math.sin(theta / 2)) < 1e-12 ? count : Math.sin((count * theta) / 2) / Math.sin(theta / 2);
+  let sum = 0,
+    square = 0,
+    cosSum = 0,
+    sinSum = 0;
   for (let n = 0; n < count; n += 1) {
     const x = samples[n] as number;
     const angle = omega * (n - centre);

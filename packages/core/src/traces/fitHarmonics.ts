@@ -37,7 +37,8 @@ export function fitHarmonics(samples: Float64Array, sampleRateHz: number, freque
   const cos = solveLinear(cosMatrix, [...cosRight]) ?? cosRight.map(() => 0);
   const sin = solveLinear(sinMatrix, [...sinRight]) ?? sinRight.map(() => 0);
 
-  const explained = cos.reduce((sum, value, i) => sum + value * cosRight[i]!, 0) + sin.reduce((sum, value, i) => sum + value * sinRight[i]!, 0);
+  const explained =
+    cos.reduce((sum, value, i) => sum + value * cosRight[i]!, 0) + sin.reduce((sum, value, i) => sum + value * sinRight[i]!, 0);
   const centre = (count - 1) / 2;
   return {
     offset: cos[0]!,
@@ -71,28 +72,74 @@ function correlate(samples: Float64Array, omega: number): { cosSums: Float64Arra
   const sinSums = new Float64Array(HIGHEST_HARMONIC + 1);
   const states = new Float64Array(2 * HIGHEST_HARMONIC);
   const factor = (order: number): number => 2 * Math.cos(order * omega);
-  const k1 = factor(1), k2 = factor(2), k3 = factor(3), k4 = factor(4), k5 = factor(5);
-  const k6 = factor(6), k7 = factor(7), k8 = factor(8), k9 = factor(9), k10 = factor(10);
+  const k1 = factor(1),
+    k2 = factor(2),
+    k3 = factor(3),
+    k4 = factor(4),
+    k5 = factor(5);
+  const k6 = factor(6),
+    k7 = factor(7),
+    k8 = factor(8),
+    k9 = factor(9),
+    k10 = factor(10);
   let squareSum = 0;
   for (let block = 0; block < count; block += RESYNC_SAMPLES) {
     const blockEnd = Math.min(count, block + RESYNC_SAMPLES);
     let sum = 0;
-    let p1 = 0, p2 = 0, p3 = 0, p4 = 0, p5 = 0, p6 = 0, p7 = 0, p8 = 0, p9 = 0, p10 = 0;
-    let q1 = 0, q2 = 0, q3 = 0, q4 = 0, q5 = 0, q6 = 0, q7 = 0, q8 = 0, q9 = 0, q10 = 0;
+    let p1 = 0,
+      p2 = 0,
+      p3 = 0,
+      p4 = 0,
+      p5 = 0,
+      p6 = 0,
+      p7 = 0,
+      p8 = 0,
+      p9 = 0,
+      p10 = 0;
+    let q1 = 0,
+      q2 = 0,
+      q3 = 0,
+      q4 = 0,
+      q5 = 0,
+      q6 = 0,
+      q7 = 0,
+      q8 = 0,
+      q9 = 0,
+      q10 = 0;
     for (let n = block; n < blockEnd; n += 1) {
       const x = samples[n] as number;
       squareSum += x * x;
       sum += x;
-      let next = x - q1 + k1 * p1; q1 = p1; p1 = next;
-      next = x - q2 + k2 * p2; q2 = p2; p2 = next;
-      next = x - q3 + k3 * p3; q3 = p3; p3 = next;
-      next = x - q4 + k4 * p4; q4 = p4; p4 = next;
-      next = x - q5 + k5 * p5; q5 = p5; p5 = next;
-      next = x - q6 + k6 * p6; q6 = p6; p6 = next;
-      next = x - q7 + k7 * p7; q7 = p7; p7 = next;
-      next = x - q8 + k8 * p8; q8 = p8; p8 = next;
-      next = x - q9 + k9 * p9; q9 = p9; p9 = next;
-      next = x - q10 + k10 * p10; q10 = p10; p10 = next;
+      let next = x - q1 + k1 * p1;
+      q1 = p1;
+      p1 = next;
+      next = x - q2 + k2 * p2;
+      q2 = p2;
+      p2 = next;
+      next = x - q3 + k3 * p3;
+      q3 = p3;
+      p3 = next;
+      next = x - q4 + k4 * p4;
+      q4 = p4;
+      p4 = next;
+      next = x - q5 + k5 * p5;
+      q5 = p5;
+      p5 = next;
+      next = x - q6 + k6 * p6;
+      q6 = p6;
+      p6 = next;
+      next = x - q7 + k7 * p7;
+      q7 = p7;
+      p7 = next;
+      next = x - q8 + k8 * p8;
+      q8 = p8;
+      p8 = next;
+      next = x - q9 + k9 * p9;
+      q9 = p9;
+      p9 = next;
+      next = x - q10 + k10 * p10;
+      q10 = p10;
+      p10 = next;
     }
     states.set([p1, q1, p2, q2, p3, q3, p4, q4, p5, q5, p6, q6, p7, q7, p8, q8, p9, q9, p10, q10]);
     cosSums[0]! += sum;

@@ -61,7 +61,18 @@ function normalSolution(
   const centre = (count - 1) / 2;
   const stepCos = Math.cos(omega);
   const stepSin = Math.sin(omega);
-  let cc = 0, cs = 0, sc = 0, ss = 0, cd = 0, sd = 0, sumD = 0, dd = 0, cx = 0, sx = 0, sumX = 0, dx = 0;
+  let cc = 0,
+    cs = 0,
+    sc = 0,
+    ss = 0,
+    cd = 0,
+    sd = 0,
+    sumD = 0,
+    dd = 0,
+    cx = 0,
+    sx = 0,
+    sumX = 0,
+    dx = 0;
   for (let block = 0; block < count; block += RESYNC_SAMPLES) {
     const blockEnd = Math.min(count, block + RESYNC_SAMPLES);
     let c = Math.cos(omega * (block - centre));
@@ -104,11 +115,23 @@ function normalSolution(
   }
   const sinSquared = count - cc;
   if (!withFrequency) {
-    const three = solveLinear([[cc, cs, sc], [cs, sinSquared, ss], [sc, ss, count]], [cx, sx, sumX]);
+    const three = solveLinear(
+      [
+        [cc, cs, sc],
+        [cs, sinSquared, ss],
+        [sc, ss, count],
+      ],
+      [cx, sx, sumX],
+    );
     return three === null ? null : [three[0]!, three[1]!, three[2]!, 0];
   }
   const four = solveLinear(
-    [[cc, cs, sc, cd], [cs, sinSquared, ss, sd], [sc, ss, count, sumD], [cd, sd, sumD, dd]],
+    [
+      [cc, cs, sc, cd],
+      [cs, sinSquared, ss, sd],
+      [sc, ss, count, sumD],
+      [cd, sd, sumD, dd],
+    ],
     [cx, sx, sumX, dx],
   );
   return four === null || !four.every(Number.isFinite) ? null : [four[0]!, four[1]!, four[2]!, four[3]!];

@@ -106,17 +106,36 @@ interface Parabola {
 
 /** Least-squares parabola through the samples around a crest; null with too few of them. */
 function crestParabola({ angle, value }: Folded, sign: 1 | -1, width: number): Parabola | null {
-  let n = 0, t1 = 0, t2 = 0, t3 = 0, t4 = 0, y0 = 0, y1 = 0, y2 = 0, yy = 0;
+  let n = 0,
+    t1 = 0,
+    t2 = 0,
+    t3 = 0,
+    t4 = 0,
+    y0 = 0,
+    y1 = 0,
+    y2 = 0,
+    yy = 0;
   for (let i = 0; i < angle.length; i += 1) {
     const t = fromCrest(angle[i] as number, sign);
     if (t < -width || t > width) continue;
     const y = value[i] as number;
     const tt = t * t;
-    n += 1; t1 += t; t2 += tt; t3 += tt * t; t4 += tt * tt;
-    y0 += y; y1 += y * t; y2 += y * tt; yy += y * y;
+    n += 1;
+    t1 += t;
+    t2 += tt;
+    t3 += tt * t;
+    t4 += tt * tt;
+    y0 += y;
+    y1 += y * t;
+    y2 += y * tt;
+    yy += y * y;
   }
   if (n < 8) return null;
-  const matrix = (): number[][] => [[n, t1, t2], [t1, t2, t3], [t2, t3, t4]];
+  const matrix = (): number[][] => [
+    [n, t1, t2],
+    [t1, t2, t3],
+    [t2, t3, t4],
+  ];
   const solution = solveLinear(matrix(), [y0, y1, y2]);
   const inverseColumn = solveLinear(matrix(), [0, 0, 1]);
   if (solution === null || inverseColumn === null) return null;
@@ -128,7 +147,14 @@ function crestParabola({ angle, value }: Folded, sign: 1 | -1, width: number): P
 const fromCrest = (angle: number, sign: 1 | -1): number => (sign === 1 ? angle : angle > 0 ? angle - Math.PI : angle + Math.PI);
 
 /** Share of the half-cycle that stays on the line through the middle of the crest. A tilted top (a coupling capacitor) is still flat. */
-function flatFraction({ angle, value }: Folded, fit: SineFit, sign: 1 | -1, { level, slope }: Parabola, quantum: number, noiseRms: number): number {
+function flatFraction(
+  { angle, value }: Folded,
+  fit: SineFit,
+  sign: 1 | -1,
+  { level, slope }: Parabola,
+  quantum: number,
+  noiseRms: number,
+): number {
   const bins = 64;
   const sums = new Float64Array(bins);
   const counts = new Float64Array(bins);
@@ -155,20 +181,47 @@ function overdrive({ angle, value }: Folded, top: Crest, bottom: Crest): number 
   const middle = (top.level + bottom.level) / 2;
   const high = middle + 0.7 * (top.level - middle);
   const low = middle + 0.7 * (bottom.level - middle);
-  let n = 0, c1 = 0, s1 = 0, cc = 0, cs = 0, ss = 0, y0 = 0, yc = 0, ys = 0;
+  let n = 0,
+    c1 = 0,
+    s1 = 0,
+    cc = 0,
+    cs = 0,
+    ss = 0,
+    y0 = 0,
+    yc = 0,
+    ys = 0;
   for (let i = 0; i < angle.length; i += 1) {
     const y = value[i] as number;
     if (y > high || y < low) continue;
     const c = Math.cos(angle[i] as number);
     const s = Math.sin(angle[i] as number);
-    n += 1; c1 += c; s1 += s; cc += c * c; cs += c * s; ss += s * s;
-    y0 += y; yc += y * c; ys += y * s;
+    n += 1;
+    c1 += c;
+    s1 += s;
+    cc += c * c;
+    cs += c * s;
+    ss += s * s;
+    y0 += y;
+    yc += y * c;
+    ys += y * s;
   }
-  const solution = n < 8 ? null : solveLinear([[n, c1, s1], [c1, cc, cs], [s1, cs, ss]], [y0, yc, ys]);
+  const solution =
+    n < 8
+      ? null
+      : solveLinear(
+          [
+            [n, c1, s1],
+            [c1, cc, cs],
+            [s1, cs, ss],
+          ],
+          [y0, yc, ys],
+        );
   if (solution === null) return null;
   const [offset, a, b] = solution as [number, number, number];
   const amplitude = Math.hypot(a, b);
-  const heights = [top.flat ? top.level - offset : null, bottom.flat ? offset - bottom.level : null].filter((h) => h !== null && h > 0) as number[];
+  const heights = [top.flat ? top.level - offset : null, bottom.flat ? offset - bottom.level : null].filter(
+    (h) => h !== null && h > 0,
+  ) as number[];
   if (heights.length === 0) return null;
   const db = 20 * Math.log10(amplitude / Math.min(...heights));
   return Number.isFinite(db) ? Math.max(0, db) : null;

@@ -57,7 +57,10 @@ describe('fitHarmonics', () => {
     const made = [1, 0.3, 0, 0.12, 0.05, 0, 0, 0.02, 0, 0.01];
     for (const count of [230, 1024, 1025, 5003]) {
       const omega = (2 * Math.PI) / 137.3;
-      const samples = Float64Array.from({ length: count }, (_, n) => 0.4 + made.reduce((sum, a, i) => sum + a * Math.cos((i + 1) * omega * n + 0.3 * i), 0));
+      const samples = Float64Array.from(
+        { length: count },
+        (_, n) => 0.4 + made.reduce((sum, a, i) => sum + a * Math.cos((i + 1) * omega * n + 0.3 * i), 0),
+      );
       const fit = fitHarmonics(samples, 137.3, 1);
       expect(fit.offset).toBeCloseTo(0.4, 9);
       fit.harmonics.forEach(({ amplitude }, i) => expect(amplitude).toBeCloseTo(made[i]!, 8));
@@ -84,7 +87,15 @@ describe('solveLinear', () => {
     );
   });
   it('says null for a singular matrix', () => {
-    expect(solveLinear([[1, 2], [2, 4]], [1, 2])).toBeNull();
+    expect(
+      solveLinear(
+        [
+          [1, 2],
+          [2, 4],
+        ],
+        [1, 2],
+      ),
+    ).toBeNull();
   });
 });
 
@@ -94,17 +105,22 @@ describe('the envelope', () => {
 
   it('holds the lowest and highest of every column, whatever the view', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 20000, noNaN: true }), fc.double({ min: 16, max: 20011, noNaN: true }), fc.integer({ min: 1, max: 300 }), (from, width, columns) => {
-        const to = Math.min(20011, from + width);
-        fc.pre(to - from >= 1);
-        const got = envelopeColumns(samples, pyramid, from, to, columns);
-        const column = Math.floor(columns / 2);
-        const start = Math.floor(from + (column * (to - from)) / columns);
-        const end = Math.min(20011, Math.max(start + 1, Math.ceil(from + ((column + 1) * (to - from)) / columns)));
-        const slice = samples.subarray(start, end);
-        expect(got[2 * column]).toBe(Math.fround(slice.reduce((a, b) => Math.min(a, b), Infinity)));
-        expect(got[2 * column + 1]).toBe(Math.fround(slice.reduce((a, b) => Math.max(a, b), -Infinity)));
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 20000, noNaN: true }),
+        fc.double({ min: 16, max: 20011, noNaN: true }),
+        fc.integer({ min: 1, max: 300 }),
+        (from, width, columns) => {
+          const to = Math.min(20011, from + width);
+          fc.pre(to - from >= 1);
+          const got = envelopeColumns(samples, pyramid, from, to, columns);
+          const column = Math.floor(columns / 2);
+          const start = Math.floor(from + (column * (to - from)) / columns);
+          const end = Math.min(20011, Math.max(start + 1, Math.ceil(from + ((column + 1) * (to - from)) / columns)));
+          const slice = samples.subarray(start, end);
+          expect(got[2 * column]).toBe(Math.fround(slice.reduce((a, b) => Math.min(a, b), Infinity)));
+          expect(got[2 * column + 1]).toBe(Math.fround(slice.reduce((a, b) => Math.max(a, b), -Infinity)));
+        },
+      ),
       { seed: 4620 },
     );
   });

@@ -22,11 +22,14 @@ export function spectrumPoints(samples: Float64Array, sampleRateHz: number, poin
   const last = magnitudes.length - 1;
   const growth = last ** (1 / points);
   const out: SpectrumPoint[] = [];
-  for (let from = 1; from <= last; ) {
+  for (let from = 1; from <= last;) {
     const to = Math.min(last + 1, Math.max(from + 1, Math.ceil(from * growth)));
     let peak = from;
     for (let k = from; k < to; k += 1) if (magnitudes[k]! > magnitudes[peak]!) peak = k;
-    out.push({ frequencyHz: (peak * sampleRateHz) / size, db: Math.max(FLOOR_DB, 20 * Math.log10(Math.max(magnitudes[peak]!, 1e-300) / highest)) });
+    out.push({
+      frequencyHz: (peak * sampleRateHz) / size,
+      db: Math.max(FLOOR_DB, 20 * Math.log10(Math.max(magnitudes[peak]!, 1e-300) / highest)),
+    });
     from = to;
   }
   return out;

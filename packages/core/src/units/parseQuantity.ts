@@ -22,7 +22,10 @@ const NUMBER = /^([+-]?)(\d[\d.,]*|[.,]\d+)(?:e([+-]?\d{1,3}))?(.*)$/i;
  * @param unit - the unit that the field wants
  */
 export function parseQuantity(text: string, unit: Unit): ParsedQuantity {
-  const compact = text.replace(/[−–]/g, '-').replace(/[\s\u00a0\u202f]/g, '').replaceAll('\u2126', 'Ω');
+  const compact = text
+    .replace(/[−–]/g, '-')
+    .replace(/[\s\u00a0\u202f]/g, '')
+    .replaceAll('\u2126', 'Ω');
   if (compact === '') return { kind: 'empty' };
   const { plural } = UNITS[unit];
   const match = NUMBER.exec(compact);

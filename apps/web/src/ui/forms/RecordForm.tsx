@@ -5,7 +5,18 @@ import { useFieldArray, useForm, type Control, type FieldErrors, type UseFormReg
 import { draftDone, draftTyped } from '../../store/drafts.ts';
 import { useAppDispatch, useAppSelector } from '../../store/store.ts';
 import { ErrorNotice } from '../Notice.tsx';
-import { fromForm, itemToForm, pathOf, toForm, unitSign, type FieldSpec, type FormValues, type ListField, type PlainRecord, type SimpleField } from './fields.ts';
+import {
+  fromForm,
+  itemToForm,
+  pathOf,
+  toForm,
+  unitSign,
+  type FieldSpec,
+  type FormValues,
+  type ListField,
+  type PlainRecord,
+  type SimpleField,
+} from './fields.ts';
 
 interface Props {
   /** what was typed is kept under this key until it is saved */
@@ -26,7 +37,11 @@ export function RecordForm({ draftKey, fields, value, submitLabel, onSubmit, chi
     defaultValues: draft === undefined ? toForm(fields, value) : (JSON.parse(draft) as FormValues),
   });
   useEffect(
-    () => subscribe({ formState: { values: true, isDirty: true }, callback: ({ values }) => void dispatch(draftTyped({ key: draftKey, text: JSON.stringify(values) })) }),
+    () =>
+      subscribe({
+        formState: { values: true, isDirty: true },
+        callback: ({ values }) => void dispatch(draftTyped({ key: draftKey, text: JSON.stringify(values) })),
+      }),
     [subscribe, dispatch, draftKey],
   );
 
@@ -65,7 +80,17 @@ export function RecordForm({ draftKey, fields, value, submitLabel, onSubmit, chi
   );
 }
 
-function Input({ field, path, register, message }: { field: SimpleField; path: string; register: UseFormRegister<FormValues>; message: string | undefined }): JSX.Element {
+function Input({
+  field,
+  path,
+  register,
+  message,
+}: {
+  field: SimpleField;
+  path: string;
+  register: UseFormRegister<FormValues>;
+  message: string | undefined;
+}): JSX.Element {
   const id = useId();
   const describedBy = message !== undefined || field.hint !== undefined ? `${id}-words` : undefined;
   const shared = { id, 'aria-invalid': message !== undefined, 'aria-describedby': describedBy, ...register(path) };
@@ -98,7 +123,17 @@ function Input({ field, path, register, message }: { field: SimpleField; path: s
   );
 }
 
-function ListInput({ field, control, register, errors }: { field: ListField; control: Control<FormValues>; register: UseFormRegister<FormValues>; errors: FieldErrors<FormValues> }): JSX.Element {
+function ListInput({
+  field,
+  control,
+  register,
+  errors,
+}: {
+  field: ListField;
+  control: Control<FormValues>;
+  register: UseFormRegister<FormValues>;
+  errors: FieldErrors<FormValues>;
+}): JSX.Element {
   const { fields: items, append, remove } = useFieldArray({ control, name: field.name as never, keyName: 'rowKey' });
   return (
     <fieldset className="border-line border-t pt-4 sm:col-span-2">
@@ -112,16 +147,27 @@ function ListInput({ field, control, register, errors }: { field: ListField; con
           <li key={(item as { rowKey: string }).rowKey} className="flex gap-3">
             <div className="grid min-w-0 flex-1 gap-3 sm:grid-cols-3">
               {field.fields.map((inner) => (
-                <Input key={inner.name} field={inner} path={`${field.name}.${i}.${inner.name}`} register={register} message={messageAt(errors, `${field.name}.${i}.${inner.name}`)} />
+                <Input
+                  key={inner.name}
+                  field={inner}
+                  path={`${field.name}.${i}.${inner.name}`}
+                  register={register}
+                  message={messageAt(errors, `${field.name}.${i}.${inner.name}`)}
+                />
               ))}
             </div>
-            <button type="button" className="btn btn-ghost btn-square mt-6" aria-label={`Remove ${field.itemName} ${i + 1}`} onClick={() => remove(i)}>
+            <button
+              type="button"
+              className="btn btn-ghost btn-square mt-6"
+              aria-label={`Remove ${field.itemName} ${i + 1}`}
+              onClick={() => remove(i)}
+            >
               <Trash2 size={18} aria-hidden />
             </button>
           </li>
         ))}
       </ul>
-      <button type="button" className="btn mt-3" onClick={() => append(itemToForm(field, field.blank()) as never)}>
+      <button type="button" className="btn mt-3" onClick={() => append(itemToForm(field, field.blank()))}>
         <Plus size={18} aria-hidden /> Add {field.itemName}
       </button>
     </fieldset>

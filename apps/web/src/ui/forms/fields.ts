@@ -26,10 +26,10 @@ export type PlainRecord = Record<string, unknown>;
 /** Everything in a form is text until it is entered. */
 export type FormValues = Record<string, string | Record<string, string>[]>;
 
-/** A record as the texts of a form. Fields of the record that the form does not show (ids) are kept as `hidden` by the caller. */
+/** A record as the texts of a form. What the form does not show (an id) is put back by the caller. */
 export function toForm(fields: readonly FieldSpec[], record: PlainRecord): FormValues {
   return Object.fromEntries(
-    fields.map((field) => {
+    fields.map((field): [string, FormValues[string]] => {
       const value = record[field.name];
       if (field.kind !== 'list') return [field.name, textOf(field, value)];
       const items = Array.isArray(value) ? (value as PlainRecord[]) : [];
@@ -76,7 +76,8 @@ function read(fields: readonly SimpleField[], texts: Record<string, string>, at:
     else {
       const parsed = parseQuantity(text, field.kind === 'quantity' ? field.unit : 'step');
       if (parsed.kind !== 'ok') faults.push({ pointer, message: parsed.kind === 'fault' ? parsed.message : 'This is needed.' });
-      else if (field.kind === 'integer' && !Number.isInteger(parsed.value)) faults.push({ pointer, message: 'A whole number is wanted here.' });
+      else if (field.kind === 'integer' && !Number.isInteger(parsed.value))
+        faults.push({ pointer, message: 'A whole number is wanted here.' });
       else record[field.name] = parsed.value;
     }
   }

@@ -1,0 +1,61 @@
+// npm run bench: a row a case. Speed is measured here and never in a timed test.
+import { mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { browserCases } from './bench/browserCases.mjs';
+import { writeCsv, writeWav } from './bench/files.mjs';
+import { build, checkNode, installNpmPackages, ROOT } from './lib/project.mjs';
+import { run } from './lib/run.mjs';
+
+const folder = mkdtempSync(path.join(os.tmpdir(), 'yield-bench-'));
+const rows = [];
+const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
+const percentile = (values, share) => [...values].sort((a, b) => a - b)[Math.floor(values.length * share)];
+const ms = (value) => `${value.toFixed(0)} ms`;
+const row = (name, result, goal, met) => rows.push({ case: name, result, goal, met: met === undefined ? '' : met ? 'yes' : 'NO' });
+
+async function main() {
+  checkNode();
+  await installNpmPackages();
+  await build();
+  const csv = path.join(folder, 'two-channels.csv');
+  const wav = path.join(folder, 'stereo.wav');
+  writeCsv(csv, 1_000_000);
+  writeWav(wav, 10_000_000);
+  const traceCase = async (file, runs) => JSON.parse(await run(process.execPath, [path.join(ROOT, 'scripts/bench/traceCase.mjs'), file, String(runs)], { quiet: true }));
+
+  const table = await traceCase(csv, 9);
+  row('CSV, 2 channels × 1 M rows, first run', ms(table.times[0]), 'under 1200 ms', table.times[0] < 1200);
+  const warm = median(table.times.slice(2));
+  row('CSV, the same, warm (median)', ms(warm), 'under 1200 ms', warm < 1200);
+  const numpy = await numpyTimes(csv);
+  if (numpy === null) row('CSV against NumPy', 'NumPy is not on this machine', 'under half', undefined);
+  else row(`CSV against NumPy ${numpy.version} loadtxt + rfft (${ms(median(numpy.times))})`, `${(warm / median(numpy.times)).toFixed(2)} of its time`, 'under 0.50', warm < 0.5 * median(numpy.times));
+
+  const sound = await traceCase(wav, 3);
+  row('WAV, stereo 16 bit × 10 M frames', ms(median(sound.times)), '');
+  row('WAV, the same, peak memory', `${sound.peakMegabytes.toFixed(0)} MB`, 'under 1024 MB', sound.peakMegabytes < 1024);
+
+  const { firstLoad, readings, zoom } = await browserCases(path.join(folder, 'home'), wav);
+  row('First load, compressed script before a chart', `${(firstLoad / 1000).toFixed(0)} kB`, 'under 250 kB', firstLoad < 250_000);
+  row('Reading, Enter to verdict on the screen (median)', ms(median(readings)), 'under 50 ms', median(readings) < 50);
+  row('Reading, the same, slowest of 20', ms(Math.max(...readings)), '');
+  row('Zoom through 10 M samples, frame time (median)', `${median(zoom).toFixed(1)} ms`, '16.7 ms is 60 a second');
+  row('Zoom through 10 M samples, frame time (95 of 100)', `${percentile(zoom, 0.95).toFixed(1)} ms`, 'under 33 ms', percentile(zoom, 0.95) < 33);
+  console.table(rows);
+}
+
+async function numpyTimes(csv) {
+  try {
+    return JSON.parse(await run('/usr/bin/python3', [path.join(ROOT, 'scripts/bench/numpyCase.py'), csv, '5'], { quiet: true }));
+  } catch {
+    return null;
+  }
+}
+
+main()
+  .catch((error) => {
+    console.error(error.message);
+    process.exitCode = 1;
+  })
+  .finally(() => rmSync(folder, { recursive: true, force: true }));

@@ -1,0 +1,110 @@
+import { spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { chromium } from '@playwright/test';
+import { anyFreePort } from '../lib/ports.mjs';
+import { startCluster } from '../lib/postgres.mjs';
+import { SERVER_MAIN, WEB_FOLDER } from '../lib/project.mjs';
+
+const BUS = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001';
+const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--no-first-run'];
+
+/** Cases on the real screen: reading to verdict, first load, zoom through ten million samples. */
+export async function browserCases(home, wav) {
+  const cluster = await startCluster(home, { settings: { fsync: 'off' } });
+  const port = await anyFreePort('127.0.0.1');
+  const url = `http://127.0.0.1:${port}`;
+  const server = spawn(process.execPath, [SERVER_MAIN], {
+    env: { ...process.env, PORT: String(port), HOST: '127.0.0.1', DATABASE_URL: cluster.url, YIELD_WEB_FOLDER: WEB_FOLDER },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await new Promise((resolve) => server.stdout.once('data', resolve));
+  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const firstLoad = await scriptBytes(page, `${url}${BUS}/run/gain:bass`);
+    const readings = await readingToVerdict(page);
+    const zoom = await zoomFrames(page, url, wav);
+    return { firstLoad, readings, zoom };
+  } finally {
+    await browser.close();
+    server.kill('SIGTERM');
+    await new Promise((resolve) => server.once('close', resolve));
+    await cluster.kill();
+  }
+}
+
+/** Script that a first visit to the run fetches, as it travels (compressed). */
+async function scriptBytes(page, address) {
+  await page.goto(address);
+  await page.getByTestId('verdict').waitFor();
+  await page.waitForLoadState('networkidle');
+  return page.evaluate(() =>
+    performance
+      .getEntriesByType('resource')
+      .filter(({ name }) => name.endsWith('.js'))
+      .reduce((sum, { encodedBodySize }) => sum + encodedBodySize, 0),
+  );
+}
+
+/** From the Enter key to the frame that shows the new verdict. */
+async function readingToVerdict(page) {
+  const times = [];
+  for (let i = 0; i < 20; i += 1) {
+    await page.evaluate(() => document.activeElement?.blur());
+    await page.locator('body').press('r');
+    await page.keyboard.type(i % 2 === 0 ? '11.2' : '15.8');
+    const measured = page.evaluate(
+      () =>
+        new Promise((resolve, reject) => {
+          setTimeout(() => reject(new Error('no verdict came')), 5000);
+          let pressed = 0;
+          document.addEventListener('keydown', (event) => { if (event.key === 'Enter') pressed = event.timeStamp; }, { once: true, capture: true });
+          const observer = new MutationObserver(() => {
+            observer.disconnect();
+            requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - pressed)));
+          });
+          observer.observe(document.querySelector('[data-testid=verdict]'), { subtree: true, childList: true, characterData: true });
+        }),
+    );
+    await page.keyboard.press('Enter');
+    times.push(await measured);
+    await page.waitForTimeout(150);
+  }
+  return times;
+}
+
+/** Frame times while the wheel zooms through a stored capture of ten million samples. */
+async function zoomFrames(page, url, wav) {
+  const id = crypto.randomUUID();
+  const conditions = { toneHz: 50, toneLevelDbfs: 0, sourceName: 'x', sourceVolume: 34, load: 'on', loadOhm: 4, mode: 'stereo', amplifierName: 'x' };
+  const query = new URLSearchParams({ stepId: 'proof:front-left', fileName: 'long.wav', takenAt: new Date().toISOString(), conditions: JSON.stringify(conditions) });
+  const stored = await fetch(`${url}/api/v1${BUS}/traces/${id}?${query}`, { method: 'PUT', headers: { 'content-type': 'audio/wav' }, body: readFileSync(wav) });
+  if (!stored.ok) throw new Error(await stored.text());
+  await page.goto(`${url}${BUS}/traces/${id}`);
+  const canvas = page.locator('canvas[data-drawn]');
+  await canvas.waitFor({ timeout: 60_000 });
+  await page.locator('.apexcharts-svg').waitFor();
+  const box = await canvas.boundingBox();
+  await page.mouse.move(box.x + box.width / 2, box.y + 100);
+  await page.getByRole('button', { name: 'Show all' }).click();
+  const frames = page.evaluate(
+    () =>
+      new Promise((resolve) => {
+        const gaps = [];
+        let last = performance.now();
+        const end = last + 3000;
+        const tick = (now) => {
+          gaps.push(now - last);
+          last = now;
+          if (now < end) requestAnimationFrame(tick);
+          else resolve(gaps.slice(1));
+        };
+        requestAnimationFrame(tick);
+      }),
+  );
+  for (let i = 0; i < 60; i += 1) {
+    await page.mouse.wheel(0, i < 30 ? -120 : 120);
+    await page.waitForTimeout(40);
+  }
+  return frames;
+}
