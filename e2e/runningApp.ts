@@ -1,34 +1,28 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
-import os from 'node:os';
-import path from 'node:path';
 import { test as base } from '@playwright/test';
 import { anyFreePort } from '../scripts/lib/ports.mjs';
-import { startCluster } from '../scripts/lib/postgres.mjs';
+import { startThrowawayCluster } from '../scripts/lib/postgres.mjs';
 import { SERVER_MAIN, WEB_FOLDER } from '../scripts/lib/project.mjs';
 
 /** The built application over a private cluster, which a test may stop and start as a bad day would. */
 export class RunningApp {
-  private readonly home: string;
-  private readonly cluster: Awaited<ReturnType<typeof startCluster>>;
+  private readonly cluster: Awaited<ReturnType<typeof startThrowawayCluster>>;
   private readonly databaseUrl: string;
   private readonly port: number;
   private server: ChildProcess | null = null;
 
-  private constructor(home: string, cluster: Awaited<ReturnType<typeof startCluster>>, databaseUrl: string, port: number) {
-    this.home = home;
+  private constructor(cluster: Awaited<ReturnType<typeof startThrowawayCluster>>, databaseUrl: string, port: number) {
     this.cluster = cluster;
     this.databaseUrl = databaseUrl;
     this.port = port;
   }
 
   static async start(): Promise<RunningApp> {
-    const home = mkdtempSync(path.join(os.tmpdir(), 'yield e2e '));
-    const cluster = await startCluster(home, { settings: { fsync: 'off' } });
+    const cluster = await startThrowawayCluster();
     const database = `e2e_${randomUUID().replaceAll('-', '')}`;
     await cluster.createDatabase(database);
-    const app = new RunningApp(home, cluster, cluster.urlOf(database), await anyFreePort('127.0.0.1'));
+    const app = new RunningApp(cluster, cluster.urlOf(database), await anyFreePort('127.0.0.1'));
     await app.startServer();
     return app;
   }
@@ -47,8 +41,7 @@ export class RunningApp {
 
   async close(): Promise<void> {
     await this.stopServer();
-    await this.cluster.kill();
-    rmSync(this.home, { recursive: true, force: true });
+    await this.cluster.remove();
   }
 
   private startServer(): Promise<void> {

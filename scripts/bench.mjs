@@ -22,7 +22,8 @@ async function main() {
   const wav = path.join(folder, 'stereo.wav');
   writeCsv(csv, 1_000_000);
   writeWav(wav, 10_000_000);
-  const traceCase = async (file, runs) => JSON.parse(await run(process.execPath, [path.join(ROOT, 'scripts/bench/traceCase.mjs'), file, String(runs)], { quiet: true }));
+  const traceCase = async (file, runs) =>
+    JSON.parse(await run(process.execPath, [path.join(ROOT, 'scripts/bench/traceCase.mjs'), file, String(runs)], { quiet: true }));
 
   const table = await traceCase(csv, 9);
   row('CSV, 2 channels × 1 M rows, first run', ms(table.times[0]), 'under 1200 ms', table.times[0] < 1200);
@@ -30,18 +31,29 @@ async function main() {
   row('CSV, the same, warm (median)', ms(warm), 'under 1200 ms', warm < 1200);
   const numpy = await numpyTimes(csv);
   if (numpy === null) row('CSV against NumPy', 'NumPy is not on this machine', 'under half', undefined);
-  else row(`CSV against NumPy ${numpy.version} loadtxt + rfft (${ms(median(numpy.times))})`, `${(warm / median(numpy.times)).toFixed(2)} of its time`, 'under 0.50', warm < 0.5 * median(numpy.times));
+  else
+    row(
+      `CSV against NumPy ${numpy.version} loadtxt + rfft (${ms(median(numpy.times))})`,
+      `${(warm / median(numpy.times)).toFixed(2)} of its time`,
+      'under 0.50',
+      warm < 0.5 * median(numpy.times),
+    );
 
   const sound = await traceCase(wav, 3);
   row('WAV, stereo 16 bit × 10 M frames', ms(median(sound.times)), '');
   row('WAV, the same, peak memory', `${sound.peakMegabytes.toFixed(0)} MB`, 'under 1024 MB', sound.peakMegabytes < 1024);
 
-  const { firstLoad, readings, zoom } = await browserCases(path.join(folder, 'home'), wav);
+  const { firstLoad, readings, zoom } = await browserCases(wav);
   row('First load, compressed script before a chart', `${(firstLoad / 1000).toFixed(0)} kB`, 'under 250 kB', firstLoad < 250_000);
   row('Reading, Enter to verdict on the screen (median)', ms(median(readings)), 'under 50 ms', median(readings) < 50);
   row('Reading, the same, slowest of 20', ms(Math.max(...readings)), '');
   row('Zoom through 10 M samples, frame time (median)', `${median(zoom).toFixed(1)} ms`, '16.7 ms is 60 a second');
-  row('Zoom through 10 M samples, frame time (95 of 100)', `${percentile(zoom, 0.95).toFixed(1)} ms`, 'under 33 ms', percentile(zoom, 0.95) < 33);
+  row(
+    'Zoom through 10 M samples, frame time (95 of 100)',
+    `${percentile(zoom, 0.95).toFixed(1)} ms`,
+    'under 33 ms',
+    percentile(zoom, 0.95) < 33,
+  );
   console.table(rows);
 }
 

@@ -2,15 +2,15 @@ import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { chromium } from '@playwright/test';
 import { anyFreePort } from '../lib/ports.mjs';
-import { startCluster } from '../lib/postgres.mjs';
+import { startThrowawayCluster } from '../lib/postgres.mjs';
 import { SERVER_MAIN, WEB_FOLDER } from '../lib/project.mjs';
 
 const BUS = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001';
 const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--no-first-run'];
 
 /** Cases on the real screen: reading to verdict, first load, zoom through ten million samples. */
-export async function browserCases(home, wav) {
-  const cluster = await startCluster(home, { settings: { fsync: 'off' } });
+export async function browserCases(wav) {
+  const cluster = await startThrowawayCluster();
   const port = await anyFreePort('127.0.0.1');
   const url = `http://127.0.0.1:${port}`;
   const server = spawn(process.execPath, [SERVER_MAIN], {
@@ -29,7 +29,7 @@ export async function browserCases(home, wav) {
     await browser.close();
     server.kill('SIGTERM');
     await new Promise((resolve) => server.once('close', resolve));
-    await cluster.kill();
+    await cluster.remove();
   }
 }
 
@@ -53,21 +53,24 @@ async function readingToVerdict(page) {
     await page.evaluate(() => document.activeElement?.blur());
     await page.locator('body').press('r');
     await page.keyboard.type(i % 2 === 0 ? '11.2' : '15.8');
-    const measured = page.evaluate(
-      () =>
-        new Promise((resolve, reject) => {
-          setTimeout(() => reject(new Error('no verdict came')), 5000);
-          let pressed = 0;
-          document.addEventListener('keydown', (event) => { if (event.key === 'Enter') pressed = event.timeStamp; }, { once: true, capture: true });
-          const observer = new MutationObserver(() => {
-            observer.disconnect();
-            requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - pressed)));
-          });
-          observer.observe(document.querySelector('[data-testid=verdict]'), { subtree: true, childList: true, characterData: true });
-        }),
-    );
+    // Set up before the key is pressed: the two must not race.
+    await page.evaluate(() => {
+      window.measured = new Promise((resolve, reject) => {
+        setTimeout(() => reject(new Error('no verdict came')), 5000);
+        let pressed = 0;
+        const hear = (event) => {
+          if (event.key === 'Enter') pressed = event.timeStamp;
+        };
+        document.addEventListener('keydown', hear, { once: true, capture: true });
+        const observer = new MutationObserver(() => {
+          observer.disconnect();
+          requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - pressed)));
+        });
+        observer.observe(document.querySelector('[data-testid=verdict]'), { subtree: true, childList: true, characterData: true });
+      });
+    });
     await page.keyboard.press('Enter');
-    times.push(await measured);
+    times.push(await page.evaluate(() => window.measured));
     await page.waitForTimeout(150);
   }
   return times;
@@ -76,9 +79,27 @@ async function readingToVerdict(page) {
 /** Frame times while the wheel zooms through a stored capture of ten million samples. */
 async function zoomFrames(page, url, wav) {
   const id = crypto.randomUUID();
-  const conditions = { toneHz: 50, toneLevelDbfs: 0, sourceName: 'x', sourceVolume: 34, load: 'on', loadOhm: 4, mode: 'stereo', amplifierName: 'x' };
-  const query = new URLSearchParams({ stepId: 'proof:front-left', fileName: 'long.wav', takenAt: new Date().toISOString(), conditions: JSON.stringify(conditions) });
-  const stored = await fetch(`${url}/api/v1${BUS}/traces/${id}?${query}`, { method: 'PUT', headers: { 'content-type': 'audio/wav' }, body: readFileSync(wav) });
+  const conditions = {
+    toneHz: 50,
+    toneLevelDbfs: 0,
+    sourceName: 'x',
+    sourceVolume: 34,
+    load: 'on',
+    loadOhm: 4,
+    mode: 'stereo',
+    amplifierName: 'x',
+  };
+  const query = new URLSearchParams({
+    stepId: 'proof:front-left',
+    fileName: 'long.wav',
+    takenAt: new Date().toISOString(),
+    conditions: JSON.stringify(conditions),
+  });
+  const stored = await fetch(`${url}/api/v1${BUS}/traces/${id}?${query}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'audio/wav' },
+    body: readFileSync(wav),
+  });
   if (!stored.ok) throw new Error(await stored.text());
   await page.goto(`${url}${BUS}/traces/${id}`);
   const canvas = page.locator('canvas[data-drawn]');

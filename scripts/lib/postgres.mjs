@@ -1,5 +1,17 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { chmodSync, chownSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import { installDebianPackage } from './packages.mjs';
 import { anyFreePort } from './ports.mjs';
@@ -73,6 +85,23 @@ export async function startCluster(home, { settings = {} } = {}) {
     kill: () => asServer(path.join(programs, 'pg_ctl'), ['stop', '-D', data, '-m', 'immediate', '-w']),
     /** starts it again on the same port */
     start: () => start(programs, folder, data, settings, port),
+  };
+}
+
+/**
+ * A cluster for one run of tests or benchmarks, thrown away by `remove`: nothing of it has to survive a power cut.
+ */
+export async function startThrowawayCluster() {
+  // A space in the name, so that every run proves that paths may hold one.
+  const home = mkdtempSync(path.join(os.tmpdir(), 'yield run '));
+  chmodSync(home, 0o755);
+  const cluster = await startCluster(home, { settings: { fsync: 'off', synchronous_commit: 'off' } });
+  return {
+    ...cluster,
+    remove: async () => {
+      await cluster.kill().catch(() => undefined);
+      rmSync(home, { recursive: true, force: true });
+    },
   };
 }
 

@@ -11,7 +11,7 @@ const STAGES = [
 /** The steps of the run by stage. On narrow screens the marks alone; on a phone one row of them. */
 export function StepRail({ tuneId, run }: { tuneId: string; run: TuneRun }): JSX.Element {
   return (
-    <div className="flex min-h-0 gap-4 overflow-auto md:flex-col">
+    <div className="relative flex min-h-0 gap-4 overflow-auto md:flex-col">
       {STAGES.map(({ kind, name }) => {
         const steps = run.steps.filter(({ step }) => step.kind === kind);
         if (steps.length === 0) return null;

@@ -127,13 +127,13 @@ function gainFinding(step: Step, advice: GainAdvice): Finding {
 function stuckFinding(own: readonly Reading[], advice: GainAdvice): Finding[] {
   if (advice.verdict !== 'up') return [];
   const lastThree = [...own].sort((a, b) => a.takenAt.localeCompare(b.takenAt)).slice(-3);
-  const [first, , last] = lastThree;
-  if (first === undefined || last === undefined || lastThree.length < 3) return [];
-  if (last.value > first.value * voltageFactor(0.15)) return [];
+  const volts = lastThree.map(({ value }) => value);
+  const last = volts.at(-1);
+  if (last === undefined || volts.length < 3 || Math.max(...volts) > Math.min(...volts) * voltageFactor(0.15)) return [];
   return [
     {
       grade: 'attention',
-      text: `Three readings stand still at ${formatQuantity(last.value, 'V')}: if the gain went up in between, the amplifier is clipping or limiting before the target.`,
+      text: `Three readings stand still at ${formatQuantity(last, 'V')}: if the gain went up in between, the amplifier is clipping or limiting before the target.`,
       next: 'Stop turning. Look at the output with the scope, and check the supply voltage and the source.',
     },
   ];
