@@ -92,6 +92,6 @@ test('a new tune goes from nothing to a first target', async ({ page }) => {
   await dialog.getByRole('button', { name: 'Save' }).click();
   await page.getByRole('link', { name: 'Bell side' }).first().click();
   // sqrt(50 W × 4 ohm)
-  await expect(page.getByText('14.1')).toBeVisible();
+  await expect(page.getByText(/^14\.1\s?V$/)).toBeVisible();
   await expect(page.getByTestId('verdict')).toContainText('Play the tone');
 });

@@ -1,23 +1,14 @@
-import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { chromium } from '@playwright/test';
-import { anyFreePort } from '../lib/ports.mjs';
-import { startThrowawayCluster } from '../lib/postgres.mjs';
-import { SERVER_MAIN, WEB_FOLDER } from '../lib/project.mjs';
+import { startThrowawayServer } from '../lib/throwawayServer.mjs';
 
 const BUS = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001';
 const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--no-first-run'];
 
 /** Cases on the real screen: reading to verdict, first load, zoom through ten million samples. */
 export async function browserCases(wav) {
-  const cluster = await startThrowawayCluster();
-  const port = await anyFreePort('127.0.0.1');
-  const url = `http://127.0.0.1:${port}`;
-  const server = spawn(process.execPath, [SERVER_MAIN], {
-    env: { ...process.env, PORT: String(port), HOST: '127.0.0.1', DATABASE_URL: cluster.url, YIELD_WEB_FOLDER: WEB_FOLDER },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  await new Promise((resolve) => server.stdout.once('data', resolve));
+  const server = await startThrowawayServer();
+  const { url } = server;
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -27,9 +18,7 @@ export async function browserCases(wav) {
     return { firstLoad, readings, zoom };
   } finally {
     await browser.close();
-    server.kill('SIGTERM');
-    await new Promise((resolve) => server.once('close', resolve));
-    await cluster.remove();
+    await server.remove();
   }
 }
 

@@ -55,46 +55,62 @@ function readRows(bytes: Uint8Array, layout: CsvLayout): Columns {
   const { columnCount } = layout;
   // Up to here a line feed is sure to come, so that the hot loop needs no check for the end within a number.
   const safeEnd = bytes.lastIndexOf(LF) + 1;
-  let values = new Float64Array(estimateRows(bytes, layout.dataAt) * columnCount);
-  const cursor: Cursor = { at: layout.dataAt, out: 0 };
+  let table = newTable(estimateRows(bytes, layout.dataAt), columnCount);
+  const cursor: Cursor = { at: layout.dataAt, row: 0 };
 
   while (cursor.at < bytes.length) {
-    if (cursor.out + columnCount > values.length) values = grown(values, columnCount);
+    if (cursor.row === table.capacity) table = grown(table, columnCount);
     const stretchEnd = Math.min(safeEnd, cursor.at + STRETCH_BYTES);
-    readPlainRows(bytes, stretchEnd, layout, values, cursor);
+    readPlainRows(bytes, stretchEnd, layout, table, cursor);
     if (cursor.at >= stretchEnd && cursor.at < safeEnd) continue;
-    if (cursor.out + columnCount > values.length || cursor.at >= bytes.length) continue;
+    if (cursor.row === table.capacity || cursor.at >= bytes.length) continue;
     const lineEnd = endOfLine(bytes, cursor.at);
-    const row = readRowSlowly(textOf(bytes, cursor.at, lineEnd), layout);
-    if (row.kind === 'unreadable') throw rowError(row.cells, lineNumberAt(bytes, cursor.at), layout, cursor.out / columnCount);
-    if (row.kind === 'row') {
-      values.set(row.values, cursor.out);
-      cursor.out += columnCount;
+    const line = readRowSlowly(textOf(bytes, cursor.at, lineEnd), layout);
+    if (line.kind === 'unreadable') throw rowError(line.cells, lineNumberAt(bytes, cursor.at), layout, cursor.row);
+    if (line.kind === 'row') {
+      for (let column = 0; column < columnCount; column += 1) table.values[column * table.capacity + cursor.row] = line.values[column]!;
+      cursor.row += 1;
     }
     cursor.at = lineEnd + (bytes[lineEnd] === CR && bytes[lineEnd + 1] === LF ? 2 : 1);
   }
-  return deinterleaved(values, cursor.out / columnCount, columnCount);
+  const columns = Array.from({ length: columnCount }, (_, i) => table.values.subarray(i * table.capacity, i * table.capacity + cursor.row));
+  return { rows: cursor.row, columns };
 }
 
-/** Where the reader stands in the bytes and in the values. */
+/** Figures column after column in one block, each column with room for `capacity` rows. */
+interface Table {
+  values: Float64Array;
+  capacity: number;
+}
+
+const newTable = (capacity: number, columnCount: number): Table => ({ values: new Float64Array(capacity * columnCount), capacity });
+
+function grown({ values, capacity }: Table, columnCount: number): Table {
+  const larger = newTable(Math.ceil(capacity * 1.5) + 16, columnCount);
+  for (let column = 0; column < columnCount; column += 1) {
+    larger.values.set(values.subarray(column * capacity, (column + 1) * capacity), column * larger.capacity);
+  }
+  return larger;
+}
+
+/** Where the reader stands in the bytes and in the rows. */
 interface Cursor {
   at: number;
-  out: number;
+  row: number;
 }
 
 /**
- * Reads rows of plain numbers until `end`, the room in `values`, or a line that is not plain; the cursor then stands at the start of a line.
+ * Reads rows of plain numbers until `end`, the room in the table, or a line that is not plain; the cursor then stands at the start of a line.
  *
  * Plain: optional minus, at most nine digits on either side of the decimal sign, an exponent of one or two digits, nothing else.
  * Whole-number arithmetic up to the last division keeps each value correctly rounded.
  */
-function readPlainRows(bytes: Uint8Array, end: number, layout: CsvLayout, values: Float64Array, cursor: Cursor): void {
+function readPlainRows(bytes: Uint8Array, end: number, layout: CsvLayout, { values, capacity }: Table, cursor: Cursor): void {
   const { columnCount } = layout;
   const delimiter = layout.delimiter.charCodeAt(0);
   const decimal = layout.decimal.charCodeAt(0);
-  const room = values.length - columnCount;
-  let { at, out } = cursor;
-  while (at < end && out <= room) {
+  let { at, row } = cursor;
+  while (at < end && row < capacity) {
     let column = 0;
     let byte: number;
     for (;;) {
@@ -142,7 +158,7 @@ function readPlainRows(bytes: Uint8Array, end: number, layout: CsvLayout, values
           value = exponent < 0 ? mantissa / (POW10[-exponent] as number) : mantissa * (POW10[exponent] as number);
         } else value = mantissa / power;
       }
-      values[out + column] = negative ? -value : value;
+      values[column * capacity + row] = negative ? -value : value;
       column += 1;
       if (column === columnCount || byte !== delimiter) break;
       at += 1;
@@ -151,9 +167,9 @@ function readPlainRows(bytes: Uint8Array, end: number, layout: CsvLayout, values
     if (byte === LF) at += 1;
     else if (byte === CR) at += bytes[at + 1] === LF ? 2 : 1;
     else break;
-    out += columnCount;
+    row += 1;
     cursor.at = at;
-    cursor.out = out;
+    cursor.row = row;
   }
 }
 
@@ -161,21 +177,6 @@ function lineNumberAt(bytes: Uint8Array, at: number): number {
   let line = 1;
   for (let i = 0; i < at; i += 1) if (bytes[i] === LF || (bytes[i] === CR && bytes[i + 1] !== LF)) line += 1;
   return line;
-}
-
-function grown(values: Float64Array<ArrayBuffer>, columnCount: number): Float64Array<ArrayBuffer> {
-  const larger = new Float64Array((Math.ceil((values.length / columnCount) * 1.5) + 16) * columnCount);
-  larger.set(values);
-  return larger;
-}
-
-function deinterleaved(values: Float64Array, rows: number, columnCount: number): Columns {
-  const columns = Array.from({ length: columnCount }, (_, column) => {
-    const samples = new Float64Array(rows);
-    for (let row = 0, at = column; row < rows; row += 1, at += columnCount) samples[row] = values[at] as number;
-    return samples;
-  });
-  return { rows, columns };
 }
 
 type SlowRow = { kind: 'row'; values: number[] } | { kind: 'skip' } | { kind: 'unreadable'; cells: string[] };

@@ -4,11 +4,13 @@ import { hannSpectrum, powerOfTwoAtLeast } from './spectrum.ts';
 const FEW_CYCLES = 6;
 /** Longest stretch that is transformed for the first guess. */
 const LONGEST_TRANSFORM = 1 << 14;
+/** A fit over six cycles knows the frequency well enough to start one over this many times as many. */
+const GROWTH = 64;
 
 /**
  * Finds the strongest tone of a record and fits a sine to it.
  *
- * The search goes from coarse to fine: spectrum of one stretch, fit on that stretch, then on eight times as much, up to the
+ * The search goes from coarse to fine: spectrum of one stretch, fit on that stretch, then on 64 times as much, up to the
  * whole record, so that each fit starts well within its reach.
  *
  * @returns null where no sine settles
@@ -33,8 +35,8 @@ function settle(samples: Float64Array, sampleRateHz: number, startHz: number, fi
   let count = firstCount;
   let fit = fitSine(samples, sampleRateHz, startHz, count);
   while (fit !== null && count < samples.length) {
-    count = Math.min(samples.length, count * 8);
-    fit = fitSine(samples, sampleRateHz, fit.frequencyHz, count);
+    count = Math.min(samples.length, count * GROWTH);
+    fit = fitSine(samples, sampleRateHz, fit, count);
   }
   return fit;
 }

@@ -18,21 +18,21 @@ const SETTLED_RAD = 1e-5;
  * Least-squares sine fit with four parameters: amplitude, phase, offset and frequency.
  *
  * @param samples - evenly sampled; the first `count` of them are used, at least four
- * @param startHz - a frequency within half a cycle over the record of the true one
+ * @param start - a frequency within half a cycle over the record of the true one, or a fit to a shorter stretch of the same record
  * @returns null where the fit does not settle (no tone near the start frequency)
  * @see IEEE Std 1057-2017, annex on four-parameter sine fits: Gauss-Newton, here with the time axis centred for conditioning
  */
-export function fitSine(samples: Float64Array, sampleRateHz: number, startHz: number, count = samples.length): SineFit | null {
-  let omega = (2 * Math.PI * startHz) / sampleRateHz;
-  const start = omega;
-  let solution = normalSolution(samples, count, omega, 0, 0, false);
+export function fitSine(samples: Float64Array, sampleRateHz: number, start: number | SineFit, count = samples.length): SineFit | null {
+  const startOmega = (2 * Math.PI * (typeof start === 'number' ? start : start.frequencyHz)) / sampleRateHz;
+  let omega = startOmega;
+  let solution = typeof start === 'number' ? normalSolution(samples, count, omega, 0, 0, false) : seenFromMiddle(start, omega, count);
   for (let i = 0; i < MOST_ITERATIONS && solution !== null; i += 1) {
     const [a, b] = solution;
     solution = normalSolution(samples, count, omega, a, b, true);
     if (solution === null) return null;
     const step = solution[3] / count;
     omega += step;
-    if (!(omega > 0 && omega < Math.PI) || Math.abs(omega - start) * count > 4 * Math.PI) return null;
+    if (!(omega > 0 && omega < Math.PI) || Math.abs(omega - startOmega) * count > 4 * Math.PI) return null;
     if (Math.abs(step) * count < SETTLED_RAD) break;
   }
   if (solution === null) return null;
@@ -45,10 +45,17 @@ export function fitSine(samples: Float64Array, sampleRateHz: number, startHz: nu
   };
 }
 
+/** A fit's cosine and sine parts, with time counted from the middle of so many samples. */
+function seenFromMiddle({ amplitude, phaseRad, offset }: SineFit, omega: number, count: number): Solution {
+  const phase = phaseRad + (omega * (count - 1)) / 2;
+  return [amplitude * Math.cos(phase), -amplitude * Math.sin(phase), offset, 0];
+}
+
+/** [a, b, c, frequency step × count] of a cos + b sin + c, time counted from the middle of the record */
+type Solution = [number, number, number, number];
+
 /**
  * Best a cos + b sin + c at a known frequency (three parameters), or with a step in frequency as well (four).
- *
- * @returns [a, b, c, frequency step × count]; time is counted from the middle of the record
  */
 function normalSolution(
   samples: Float64Array,
@@ -57,7 +64,7 @@ function normalSolution(
   a: number,
   b: number,
   withFrequency: boolean,
-): [number, number, number, number] | null {
+): Solution | null {
   const centre = (count - 1) / 2;
   const stepCos = Math.cos(omega);
   const stepSin = Math.sin(omega);

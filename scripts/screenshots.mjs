@@ -1,0 +1,58 @@
+// npm run screenshots: the pictures in docs/screenshots, from the demo data as it is after a first start.
+import path from 'node:path';
+import { chromium } from '@playwright/test';
+import { build, ROOT } from './lib/project.mjs';
+import { startThrowawayServer } from './lib/throwawayServer.mjs';
+
+const tune = (n) => `/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a000${n}`;
+const WIDE = { width: 1280, height: 800 };
+
+const PICTURES = [
+  { name: 'tunes', path: '/' },
+  { name: 'chain', path: `${tune(1)}/chain` },
+  { name: 'gain', path: `${tune(1)}/run/gain:reading-right` },
+  { name: 'gain-bench', path: `${tune(1)}/run/gain:bass`, theme: 'garage', before: practise },
+  { name: 'proof', path: `${tune(2)}/run/proof:boot` },
+  { name: 'trace', path: `${tune(2)}/run/proof:boot`, before: look },
+  { name: 'house-rules', path: `${tune(1)}/settings` },
+  { name: 'phone', path: `${tune(1)}/run/gain:reading-right`, size: { width: 390, height: 844 } },
+];
+
+/** The bench open, its knob turned, and what it shows typed in. */
+async function practise(page) {
+  await page.locator('body').press('b');
+  await page.getByLabel('Gain knob').fill('0.26');
+  await page.waitForTimeout(900);
+  const shown = await page.getByLabel('Meter display').textContent();
+  await page.locator('body').press('r');
+  await page.keyboard.type(shown ?? '');
+  await page.keyboard.press('Enter');
+}
+
+async function look(page) {
+  await page.getByRole('link', { name: 'Look' }).first().click();
+  await page.locator('canvas[data-drawn]').waitFor();
+  await page.locator('.apexcharts-svg').waitFor();
+}
+
+await build();
+const server = await startThrowawayServer();
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+});
+try {
+  for (const { name, path: address, theme = 'daylight', size = WIDE, before } of PICTURES) {
+    const page = await browser.newPage({ viewport: size });
+    await page.addInitScript((chosen) => localStorage.setItem('yield.theme', chosen), theme);
+    await page.goto(`${server.url}${address}`);
+    await page.getByRole('heading', { level: 1 }).waitFor();
+    await before?.(page);
+    await page.waitForTimeout(600);
+    await page.screenshot({ path: path.join(ROOT, `docs/screenshots/${name}.png`) });
+    await page.close();
+  }
+} finally {
+  await browser.close();
+  await server.remove();
+}
