@@ -10,11 +10,11 @@ const DEFAULT_PORT = 4620;
 
 async function main() {
   checkNode();
+  const wanted = portWanted();
   await installNpmPackages();
   await build();
   const cluster = process.env.DATABASE_URL ? null : await startCluster(path.resolve(process.env.YIELD_HOME ?? path.join(ROOT, '.yield')));
   const host = process.env.HOST ?? '127.0.0.1';
-  const wanted = portWanted();
   const port = await freePortFrom(wanted, host);
 
   const server = spawn(process.execPath, ['--enable-source-maps', SERVER_MAIN], {

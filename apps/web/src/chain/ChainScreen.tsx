@@ -136,7 +136,7 @@ function SourcePanel({ chain, onEdit }: { chain: Chain; onEdit: () => void }): J
   const { source } = chain;
   return (
     <section className="panel self-start" aria-label="Source">
-      <PartTitle kicker="Source" name={source.name} onEdit={onEdit} />
+      <PartTitle role="Source" name={source.name} onEdit={onEdit} />
       <dl className="mt-3 space-y-2">
         <Fact name="Working volume" value={`${source.workingVolume} of ${source.volumeSteps}`} />
         <Fact
@@ -179,7 +179,7 @@ function AmplifierSection({
     .join(' · ');
   return (
     <section aria-label={amplifier.name}>
-      <PartTitle kicker="Amplifier" name={amplifier.name} onEdit={onEdit} onRemove={onRemove} />
+      <PartTitle role="Amplifier" name={amplifier.name} onEdit={onEdit} onRemove={onRemove} />
       <p className="text-quiet mt-1 text-sm">{ratings === '' ? 'No rated power yet' : ratings}</p>
       <ul className="border-line divide-line mt-3 divide-y border-y">
         {channels.map((channel) => (
@@ -267,12 +267,12 @@ function ChannelRow({
 }
 
 function PartTitle({
-  kicker,
+  role,
   name,
   onEdit,
   onRemove,
 }: {
-  kicker: string;
+  role: string;
   name: string;
   onEdit: () => void;
   onRemove?: () => void;
@@ -280,7 +280,7 @@ function PartTitle({
   return (
     <div className="flex items-start justify-between gap-2">
       <div className="min-w-0">
-        <p className="label">{kicker}</p>
+        <p className="label">{role}</p>
         <h2 className="text-lg leading-snug break-words">{name}</h2>
       </div>
       <div className="flex shrink-0">

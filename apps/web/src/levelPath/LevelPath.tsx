@@ -8,7 +8,7 @@ const TOP = 18;
 /** room for the words under the drawing */
 const BOTTOM = 48;
 const PHONE = 520;
-const KICKER: Record<LevelStage['id'], string> = { source: 'Source', amplifier: 'Amplifier', drivers: 'Drivers' };
+const ROLE: Record<LevelStage['id'], string> = { source: 'Source', amplifier: 'Amplifier', drivers: 'Drivers' };
 
 /** The chain on one scale: at each stage the level of a full-scale tone now, its clean ceiling, and the headroom between. */
 export function LevelPath({ title, stages }: { title: string; stages: readonly LevelStage[] }): JSX.Element {
@@ -30,7 +30,7 @@ export function LevelPath({ title, stages }: { title: string; stages: readonly L
 
 function weakestWords(weakest: LevelStage | undefined): string {
   if (weakest?.headroomDb === undefined) return 'Take a reading to see the headroom.';
-  const name = KICKER[weakest.id].toLowerCase();
+  const name = ROLE[weakest.id].toLowerCase();
   if (weakest.headroomDb < -0.05) return `The ${name} runs ${formatQuantity(-weakest.headroomDb, 'dB')} over its ceiling.`;
   return `Least headroom: ${name}, ${formatQuantity(weakest.headroomDb, 'dB')}.`;
 }
@@ -105,7 +105,7 @@ function Stage({
   const over = headroomDb !== undefined && headroomDb < -0.05;
   const tone = over ? 'var(--stop)' : weakest ? 'var(--attention)' : 'var(--ink)';
   const assumed = ceilingBasis === 'assumed';
-  const label = `${KICKER[id]}: ${name}`;
+  const label = `${ROLE[id]}: ${name}`;
   const fit = Math.max(8, Math.floor(width / 6.2));
   return (
     <g>
@@ -156,7 +156,7 @@ function Stage({
 function StageFigures({ stage }: { stage: LevelStage }): JSX.Element {
   return (
     <p className="pb-1">
-      <span className="text-quiet">{KICKER[stage.id]}: </span>
+      <span className="text-quiet">{ROLE[stage.id]}: </span>
       <span className="font-semibold">{stage.nowVolt === undefined ? 'not read yet' : formatQuantity(stage.nowVolt, 'V')}</span>
       {stage.ceilingVolt !== undefined && <span className="text-quiet"> of {formatQuantity(stage.ceilingVolt, 'V')}</span>}
     </p>
@@ -165,5 +165,5 @@ function StageFigures({ stage }: { stage: LevelStage }): JSX.Element {
 
 function inWords({ id, nowVolt, ceilingVolt }: LevelStage): string {
   const now = nowVolt === undefined ? 'not read yet' : formatQuantity(nowVolt, 'V');
-  return `${KICKER[id]} ${now}${ceilingVolt === undefined ? '' : `, ceiling ${formatQuantity(ceilingVolt, 'V')}`}`;
+  return `${ROLE[id]} ${now}${ceilingVolt === undefined ? '' : `, ceiling ${formatQuantity(ceilingVolt, 'V')}`}`;
 }
