@@ -4,7 +4,12 @@ import { faulty, notFound, Problem, problemOf, staleSave } from '../src/problem.
 
 describe('an error becomes an answer', () => {
   const cases: [string, unknown, number, string][] = [
-    ['a fault of the core', new CoreError('INPUT_INVALID', [{ pointer: '/loadOhm', message: 'load must be above 0 ohm' }]), 422, 'load must be above 0 ohm'],
+    [
+      'a fault of the core',
+      new CoreError('INPUT_INVALID', [{ pointer: '/loadOhm', message: 'load must be above 0 ohm' }]),
+      422,
+      'load must be above 0 ohm',
+    ],
     ['an unreadable capture', new CoreError('CAPTURE_EMPTY', [{ pointer: '', message: 'The file is empty.' }]), 422, 'The file is empty.'],
     ['a body that is too large', { type: 'entity.too.large', limit: 256e6 }, 413, 'more than 256 MB'],
     ['malformed JSON', { type: 'entity.parse.failed' }, 400, 'not valid JSON'],
@@ -40,7 +45,11 @@ describe('the usual problems', () => {
     expect(notFound('This tune')).toMatchObject({ status: 404, message: expect.stringContaining('This tune is not there') as string });
   });
   it('carry what is stored, for a stale save', () => {
-    expect(staleSave('The chain', { version: 4 })).toMatchObject({ status: 409, current: { version: 4 }, errors: [{ pointer: '/version' }] });
+    expect(staleSave('The chain', { version: 4 })).toMatchObject({
+      status: 409,
+      current: { version: 4 },
+      errors: [{ pointer: '/version' }],
+    });
   });
   it('join the words of several faults', () => {
     const problem = faulty([

@@ -22,7 +22,10 @@ beforeAll(() => {
 afterAll(() => rmSync(home, { recursive: true, force: true }));
 
 function start(env: Record<string, string>): Promise<Started> {
-  const child: ChildProcess = spawn(process.execPath, ['scripts/start.mjs'], { cwd: ROOT, env: { ...process.env, YIELD_HOME: home, ...env } });
+  const child: ChildProcess = spawn(process.execPath, ['scripts/start.mjs'], {
+    cwd: ROOT,
+    env: { ...process.env, YIELD_HOME: home, ...env },
+  });
   let said = '';
   return new Promise((resolve, reject) => {
     const hear = (chunk: Buffer): void => {

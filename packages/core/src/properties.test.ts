@@ -53,7 +53,12 @@ describe('sag', () => {
     fc.assert(
       fc.property(volt, fc.double({ min: 0.3, max: 1, noNaN: true }), ohm, (unloadedVoltage, share, loadOhm) => {
         const loadedVoltage = unloadedVoltage * share;
-        const { sourceOhm, dropDb, predictions } = sag({ unloadedVoltage, loadedVoltage, loadOhm, predictLoadsOhm: [loadOhm, loadOhm / 2, loadOhm / 4] });
+        const { sourceOhm, dropDb, predictions } = sag({
+          unloadedVoltage,
+          loadedVoltage,
+          loadOhm,
+          predictLoadsOhm: [loadOhm, loadOhm / 2, loadOhm / 4],
+        });
         expect(predictions[0]!.voltageRms).toBeCloseTo(loadedVoltage, 6);
         expect(predictions[1]!.voltageRms).toBeLessThanOrEqual(predictions[0]!.voltageRms * (1 + 1e-12));
         expect(predictions[2]!.voltageRms).toBeLessThanOrEqual(predictions[1]!.voltageRms * (1 + 1e-12));
@@ -90,7 +95,14 @@ const chains: fc.Arbitrary<Chain> = fc
         on: fc.integer({ min: 0, max: 1 }),
         mode: fc.constantFrom('stereo' as const, 'bridged' as const, 'mono' as const),
         band: fc.constantFrom('bass' as const, 'full-range' as const),
-        drivers: fc.array(fc.record({ coils: fc.constantFrom(1 as const, 2 as const, 4 as const), coilOhm: fc.constantFrom(1, 2, 4, 8), ratedPowerWatt: fc.integer({ min: 10, max: 500 }) }), { minLength: 1, maxLength: 3 }),
+        drivers: fc.array(
+          fc.record({
+            coils: fc.constantFrom(1 as const, 2 as const, 4 as const),
+            coilOhm: fc.constantFrom(1, 2, 4, 8),
+            ratedPowerWatt: fc.integer({ min: 10, max: 500 }),
+          }),
+          { minLength: 1, maxLength: 3 },
+        ),
       }),
       { maxLength: 6 },
     ),
@@ -158,7 +170,15 @@ describe('any chain', () => {
       fc.property(chains, (chain) => {
         for (const step of stepsOf(chain, DEFAULT_RULES).filter(({ kind, target }) => kind === 'gain' && target !== undefined)) {
           const conditions = conditionsNow(step, chain, DEFAULT_RULES);
-          const reading: Reading = { id: 'r', stepId: step.id, kind: 'gain-voltage', value: step.target!.settingVoltage, resolution: 0.01, conditions, takenAt: '2026-01-01T00:00:00.000Z' };
+          const reading: Reading = {
+            id: 'r',
+            stepId: step.id,
+            kind: 'gain-voltage',
+            value: step.target!.settingVoltage,
+            resolution: 0.01,
+            conditions,
+            takenAt: '2026-01-01T00:00:00.000Z',
+          };
           const records = { readings: [reading], traces: [], marks: [] };
           const fits = step.hookup.verdict !== 'below-minimum';
           expect(stepState(step, chain, SETTINGS, records).status).toBe(fits ? 'done' : 'stop');
@@ -179,7 +199,8 @@ describe('any file', () => {
     try {
       const { channels } = analyseTrace(readCapture(bytes));
       for (const channel of channels) {
-        for (const figure of [channel.voltageRms, channel.crestFactor, channel.dcOffsetVolt, channel.peakPositiveVolt]) expect(Number.isFinite(figure)).toBe(true);
+        for (const figure of [channel.voltageRms, channel.crestFactor, channel.dcOffsetVolt, channel.peakPositiveVolt])
+          expect(Number.isFinite(figure)).toBe(true);
       }
     } catch (error) {
       // The only error that may come out is one in words.
@@ -196,7 +217,9 @@ describe('any file', () => {
     const cell = fc.constantFrom('0', '1', '-2.5', '3e-3', '', 'x', '1,5', '1e', '-', '.', '"4"', 'NaN', '99999999999', '0.00000000001');
     const line = fc.array(cell, { maxLength: 5 }).chain((cells) => fc.constantFrom(',', ';', '\t', ' ').map((d) => cells.join(d)));
     fc.assert(
-      fc.property(fc.array(line, { maxLength: 30 }), fc.constantFrom('\n', '\r\n', '\r'), (lines, end) => tolerant(new TextEncoder().encode(lines.join(end)))),
+      fc.property(fc.array(line, { maxLength: 30 }), fc.constantFrom('\n', '\r\n', '\r'), (lines, end) =>
+        tolerant(new TextEncoder().encode(lines.join(end))),
+      ),
       { ...SEED, numRuns: 500 },
     );
   });
@@ -215,6 +238,9 @@ describe('any file', () => {
     word(36, 'data');
     view.setUint32(40, 2000, true);
     for (let i = 0; i < 1000; i += 1) view.setInt16(44 + 2 * i, Math.round(9000 * Math.sin(i / 5)), true);
-    fc.assert(fc.property(fc.integer({ min: 0, max: whole.length }), (length) => tolerant(whole.slice(0, length))), { ...SEED, numRuns: 200 });
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: whole.length }), (length) => tolerant(whole.slice(0, length))),
+      { ...SEED, numRuns: 200 },
+    );
   });
 });
