@@ -93,5 +93,6 @@ test('a new tune goes from nothing to a first target', async ({ page }) => {
   await page.getByRole('link', { name: 'Bell side' }).first().click();
   // sqrt(50 W × 4 ohm)
   await expect(page.getByText(/^14\.1\s?V$/)).toBeVisible();
-  await expect(page.getByTestId('verdict')).toContainText('Play the tone');
+  // A new tune starts with a usual meter, which is not to be trusted at 1 kHz: Yield says so.
+  await expect(page.getByTestId('verdict')).toContainText(/The meter is good to 400\sHz/);
 });

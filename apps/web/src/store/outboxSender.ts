@@ -54,7 +54,7 @@ export function outboxSender(): ListenerMiddlewareInstance<OutboxState> {
             continue;
           }
           // Into the tune first, so that the figure does not blink on its way from here to there.
-          await intoTune(entry, outcome.trace, getState, dispatch as AnyDispatch);
+          await intoTune(entry, outcome.trace, dispatch as AnyDispatch);
           dispatch(entryStored(entry.id));
           await forget(entry.id);
         }
@@ -82,16 +82,13 @@ type RootOfApi = Parameters<ReturnType<typeof yieldApi.endpoints.readTune.select
 /**
  * Adds what the server has stored to the tune that is shown.
  *
- * Where the tune is still being fetched, that answer may have been made before the entry was stored: it is fetched anew.
+ * Where the tune is just being fetched, that answer may have been made before the entry was stored: it is waited for first,
+ * or the entry would be in neither.
  */
-async function intoTune(entry: OutboxEntry, stored: TraceInfo | undefined, getState: () => unknown, dispatch: AnyDispatch): Promise<void> {
-  const { tuneId } = entry;
-  if (yieldApi.endpoints.readTune.select(tuneId)(getState() as RootOfApi).data === undefined) {
-    await dispatch(yieldApi.endpoints.readTune.initiate(tuneId, { forceRefetch: true, subscribe: false }));
-    return;
-  }
+async function intoTune(entry: OutboxEntry, stored: TraceInfo | undefined, dispatch: AnyDispatch): Promise<void> {
+  await dispatch(yieldApi.endpoints.readTune.initiate(entry.tuneId, { subscribe: false }));
   dispatch(
-    yieldApi.util.updateQueryData('readTune', tuneId, (tune) => {
+    yieldApi.util.updateQueryData('readTune', entry.tuneId, (tune) => {
       if (entry.kind === 'reading' && !tune.readings.some(({ id }) => id === entry.id))
         tune.readings.push({ id: entry.id, ...entry.reading });
       if (entry.kind === 'trace' && !tune.traces.some(({ id }) => id === entry.id)) tune.traces.push(stored ?? entry.trace);
