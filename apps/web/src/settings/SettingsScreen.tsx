@@ -83,11 +83,13 @@ interface Conflict {
 export function SettingsScreen(): JSX.Element {
   const { tuneId = '' } = useParams();
   const { data } = useReadTuneQuery(tuneId);
-  return data === undefined ? <Loading what="the house rules" /> : <Settings key={data.version} tune={data} />;
+  // Held here, since the form below starts anew with each stored version.
+  const mutation = useSaveTuneMutation();
+  return data === undefined ? <Loading what="the house rules" /> : <Settings key={data.version} tune={data} mutation={mutation} />;
 }
 
-function Settings({ tune }: { tune: TuneDetail }): JSX.Element {
-  const [save, { isSuccess }] = useSaveTuneMutation();
+function Settings({ tune, mutation }: { tune: TuneDetail; mutation: ReturnType<typeof useSaveTuneMutation> }): JSX.Element {
+  const [save, { isSuccess }] = mutation;
   const [conflict, setConflict] = useState<Conflict | null>(null);
   const store = async (flat: Flat, version: number) => {
     const result = await save({ id: tune.id, body: { version, ...nested(flat) } });
