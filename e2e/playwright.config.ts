@@ -8,6 +8,8 @@ export default defineConfig({
   expect: { timeout: 10_000 },
   // Two cores: one browser and one server at a time leave room for the database.
   workers: 1,
+  // A machine that is busy with other things may be too slow once; what needed its second try is named at the end.
+  retries: process.env.CI === undefined ? 0 : 1,
   forbidOnly: process.env.CI !== undefined,
   use: {
     viewport: { width: 1280, height: 800 },
