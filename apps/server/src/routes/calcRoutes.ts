@@ -1,13 +1,28 @@
 import {
   DeliveredPowerRequest,
   HookupRequest,
+  LoadNetworkRequest,
+  LoadOptionsRequest,
+  MeterDiagnosisRequest,
   RAW_CAPTURE_TYPES,
   SagRequest,
+  SplRequest,
   TargetVoltageRequest,
   TraceJsonRequest,
   TraceQuery,
 } from '@yield/contract';
-import { deliveredPower, hookup, sag, targetVoltage, type DeliveredPowerInput, type Fault } from '@yield/core';
+import {
+  deliveredPower,
+  hookup,
+  loadNetwork,
+  loadOptions,
+  meterDiagnosis,
+  sag,
+  spl,
+  targetVoltage,
+  type DeliveredPowerInput,
+  type Fault,
+} from '@yield/core';
 import express, { Router } from 'express';
 import type { Static } from 'typebox';
 import { bodyOf, queryOf, rawBytes } from '../requests.ts';
@@ -22,6 +37,18 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Rou
 
   router.post('/hookup', json, (request, response) => {
     response.json(hookup(bodyOf(HookupRequest, request)));
+  });
+  router.post('/load-network', json, (request, response) => {
+    response.json(loadNetwork(bodyOf(LoadNetworkRequest, request)));
+  });
+  router.post('/load-options', json, (request, response) => {
+    response.json(loadOptions(bodyOf(LoadOptionsRequest, request)));
+  });
+  router.post('/meter-diagnosis', json, (request, response) => {
+    response.json(meterDiagnosis(bodyOf(MeterDiagnosisRequest, request)));
+  });
+  router.post('/spl', json, (request, response) => {
+    response.json(spl(bodyOf(SplRequest, request)));
   });
   router.post('/target-voltage', json, (request, response) => {
     response.json(targetVoltage(bodyOf(TargetVoltageRequest, request)));

@@ -19,6 +19,102 @@ export const HookupAnswer = Type.Object({
   note: Type.String(),
 });
 
+const networkExpression = Type.String({ title: 'network', maxLength: 2000 });
+const atLeastZero = (title: string, unit: string): ReturnType<typeof number> => number(title, unit, { minimum: 0, maximum: 1e9 });
+const OhmBand = Type.Object({ low: figure, high: figure });
+
+export const LoadNetworkRequest = strict({
+  coils: Type.Record(
+    Type.String({ pattern: '^[A-Za-z][A-Za-z0-9_]{0,31}$' }),
+    strict({ nominalOhm: ohm('nominal impedance'), dcOhm: Type.Optional(ohm('DC resistance')) }),
+    { title: 'coils', minProperties: 1, maxProperties: 64, additionalProperties: false },
+  ),
+  network: networkExpression,
+  seriesResistorOhm: Type.Optional(atLeastZero('series resistor', 'ohm')),
+  seriesResistorRatedWatt: Type.Optional(watt('rating of the series resistor')),
+  voltageRms: Type.Optional(atLeastZero('voltage', 'V')),
+});
+export const LoadNetworkAnswer = Type.Object({
+  loadOhm: figure,
+  dcOhm: figure,
+  coils: Type.Record(Type.String(), Type.Object({ powerShare: figure, powerWatt: Type.Optional(figure) })),
+  resistor: Type.Optional(
+    Type.Object({ powerShare: figure, powerWatt: Type.Optional(figure), overRating: Type.Optional(Type.Boolean()) }),
+  ),
+  totalPowerWatt: Type.Optional(figure),
+  levelChangeDb: Type.Optional(figure),
+  balanced: Type.Boolean(),
+  reversed: Type.Array(Type.String()),
+  unused: Type.Array(Type.String()),
+  notes: Type.Array(Type.String()),
+});
+
+export const DriverSpecSchema = strict({
+  name: Type.String({ title: 'name of the driver', pattern: '^[A-Za-z][A-Za-z0-9_]{0,15}$' }),
+  coils: Type.Enum([1, 2, 4], { title: 'coils' }),
+  coilOhm: ohm('coil impedance'),
+  coilDcOhm: Type.Optional(ohm('DC resistance of a coil')),
+  ratedPowerWatt: Type.Optional(watt('rated power')),
+});
+const drivers = Type.Array(DriverSpecSchema, { title: 'drivers', minItems: 1, maxItems: 8 });
+
+export const LoadOptionsRequest = strict({ drivers, minimumLoadOhm: Type.Optional(ohm('lowest load')) });
+export const LoadOptionsAnswer = Type.Object({
+  options: Type.Array(
+    Type.Object({
+      network: Type.String(),
+      family: Type.Enum(['series', 'parallel', 'series-parallel', 'parallel-series', 'mixed']),
+      loadOhm: figure,
+      meterOhm: OhmBand,
+      balanced: Type.Boolean(),
+      verdict: Type.Enum(['below-minimum', 'fits', 'high']),
+    }),
+  ),
+});
+
+export const MeterDiagnosisRequest = strict({
+  drivers,
+  intendedNetwork: networkExpression,
+  meterOhm: atLeastZero('meter reading', 'ohm'),
+  leadOhm: Type.Optional(atLeastZero('lead resistance', 'ohm')),
+  meterPercent: Type.Optional(number('meter accuracy', '%', { minimum: 0, maximum: 50 })),
+  meterDigitsOhm: Type.Optional(atLeastZero('meter accuracy in ohms', 'ohm')),
+});
+export const MeterDiagnosisAnswer = Type.Object({
+  verdict: Type.Enum(['matches', 'differs', 'open', 'short']),
+  expectedOhm: OhmBand,
+  coilsOhm: figure,
+  causes: Type.Array(
+    Type.Object({
+      kind: Type.Enum([
+        'as-intended',
+        'other-wiring',
+        'one-coil-only',
+        'driver-missing',
+        'coil-open',
+        'short',
+        'open',
+        'leads-not-subtracted',
+      ]),
+      network: Type.Optional(Type.String()),
+      expectedOhm: figure,
+      note: Type.String(),
+    }),
+  ),
+  notes: Type.Array(Type.String()),
+});
+
+export const SplRequest = strict({
+  sensitivityDb: number('sensitivity', 'dB', { minimum: 0, maximum: 200 }),
+  sensitivityAt: Type.Enum(['1W', '2.83V'], { title: 'basis of the sensitivity' }),
+  nominalOhm: Type.Optional(ohm('nominal impedance')),
+  powerWatt: Type.Optional(watt('power')),
+  voltageRms: Type.Optional(volt('voltage')),
+  drivers: Type.Optional(Type.Integer({ title: 'number of drivers', minimum: 1, maximum: 1000 })),
+  distanceMetre: Type.Optional(number('distance', 'm', { exclusiveMinimum: 0, maximum: 1e9 })),
+});
+export const SplAnswer = Type.Object({ splDb: figure, perDriverWatt: figure });
+
 export const TargetVoltageRequest = strict({
   powerWatt: watt('power'),
   loadOhm: ohm('load'),

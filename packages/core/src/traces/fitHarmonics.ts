@@ -1,5 +1,5 @@
 import { RESYNC_SAMPLES } from './rotation.ts';
-import { solveLinear } from './solveLinear.ts';
+import { solveLinear } from '../numerics/solveLinear.ts';
 
 export const HIGHEST_HARMONIC = 10;
 

@@ -1,5 +1,5 @@
 import { RESYNC_SAMPLES } from './rotation.ts';
-import { solveLinear } from './solveLinear.ts';
+import { solveLinear } from '../numerics/solveLinear.ts';
 
 /** x(t) = offset + amplitude cos(2π f t + phase), t = 0 at the first sample of the whole record. */
 export interface SineFit {

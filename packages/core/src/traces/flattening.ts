@@ -1,5 +1,5 @@
 import type { SineFit } from './fitSine.ts';
-import { solveLinear } from './solveLinear.ts';
+import { solveLinear } from '../numerics/solveLinear.ts';
 
 export interface Flattening {
   /** true where the crest of that half-wave is flat, not rounded like a sine's */

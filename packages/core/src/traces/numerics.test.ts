@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { buildEnvelope, envelopeColumns } from './envelope.ts';
 import { fitHarmonics } from './fitHarmonics.ts';
 import { wrapRad } from './fitSine.ts';
-import { solveLinear } from './solveLinear.ts';
+import { solveLinear } from '../numerics/solveLinear.ts';
 import { hannSpectrum } from './spectrum.ts';
 import { spectrumPoints } from './spectrumPoints.ts';
 

@@ -1,0 +1,307 @@
+import { checkNumbers } from '../coreError.ts';
+import { formatQuantity } from '../units/formatQuantity.ts';
+import { dcBand, likelyDcOhm, type OhmBand } from './coilResistance.ts';
+import { byDriver, coilsOf, coilWords, type DriverSpec, type LoadCoil } from './drivers.ts';
+import { checkDrivers, loadOptions, meterBand } from './loadOptions.ts';
+import { canonicalText, networkText, parseNetwork, without, type Network } from './network.ts';
+import { networkOhm } from './solveNetwork.ts';
+
+export type CauseKind =
+  | 'as-intended'
+  | 'other-wiring'
+  | 'one-coil-only'
+  | 'driver-missing'
+  | 'coil-open'
+  | 'short'
+  | 'open'
+  | 'leads-not-subtracted';
+
+export interface Cause {
+  kind: CauseKind;
+  /** the wiring that would read so, where it is one */
+  network?: string;
+  /** the figure that it would give, leads taken off */
+  expectedOhm: number;
+  note: string;
+}
+
+export interface OhmmeterAccuracy {
+  /** percent of the reading */
+  meterPercent?: number;
+  /** the digits of its accuracy, in ohms */
+  meterDigitsOhm?: number;
+}
+
+export interface MeterDiagnosisInput extends OhmmeterAccuracy {
+  drivers: DriverSpec[];
+  intendedNetwork: string;
+  /** as read, leads and all; overload is entered as a large figure */
+  meterOhm: number;
+  leadOhm?: number;
+}
+
+export interface MeterDiagnosis {
+  verdict: 'matches' | 'differs' | 'open' | 'short';
+  /** without the leads, the meter's own error counted in */
+  expectedOhm: OhmBand;
+  /** the reading with the leads taken off */
+  coilsOhm: number;
+  /** most likely first */
+  causes: Cause[];
+  notes: string[];
+}
+
+export const DEFAULT_METER_PERCENT = 1;
+export const DEFAULT_METER_DIGITS_OHM = 0.1;
+
+/** From here on a meter shows nothing that a coil could be, whatever it is called on its display. */
+const OPEN_OHM = 1e5;
+
+/** So many times the highest wiring is no wiring any more: a bad contact, or an open coil seen through the meter. */
+const OPEN_FACTOR = 10;
+
+/** Under this part of the lowest wiring only the leads are left. */
+const SHORT_PART = 0.5;
+
+/** What test leads usually have together, in ohms. Common practice, no source. */
+const USUAL_LEADS: OhmBand = { low: 0.1, high: 0.6 };
+
+const NO_POLARITY =
+  'A reversed coil reads the same: an ohmmeter cannot see polarity. Check it at the polarity step, coil by coil, before full power.';
+
+/**
+ * Does the ohmmeter agree with the wiring that was meant, and if not, what is likely wrong.
+ *
+ * Every mistake is tried on the network and the figure that it would give is held against the reading; those that fit are
+ * listed by how well they fit and how often they are made.
+ *
+ * @throws {CoreError} `INPUT_INVALID` for figures out of bounds or a network that cannot be read
+ * @example meterDiagnosis({ drivers: [{ name: 'A', coils: 2, coilOhm: 2, coilDcOhm: 1.7 }], intendedNetwork: 'A1+A2', meterOhm: 1.7 }).causes[0].kind // 'one-coil-only'
+ */
+export function meterDiagnosis(input: MeterDiagnosisInput): MeterDiagnosis {
+  checkNumbers(input, {
+    meterOhm: { name: 'meter reading', unit: 'ohm', atLeast: 0 },
+    leadOhm: { name: 'lead resistance', unit: 'ohm', atLeast: 0 },
+    meterPercent: { name: 'meter accuracy', unit: '%', atLeast: 0, atMost: 50 },
+    meterDigitsOhm: { name: 'meter accuracy in ohms', unit: 'ohm', atLeast: 0 },
+  });
+  checkDrivers(input.drivers);
+  return diagnoseReading({ ...input, coils: coilsOf(input.drivers), otherWirings: () => otherWirings(input.drivers) });
+}
+
+/** What `diagnoseReading` wants: coils that may each have a measured figure, and the wirings that could have been made by mistake. */
+export interface ReadingInput extends OhmmeterAccuracy {
+  coils: readonly LoadCoil[];
+  intendedNetwork: string;
+  meterOhm: number;
+  leadOhm?: number;
+  otherWirings: () => Network[];
+}
+
+/** The same judgement for coils that were measured one by one. @throws {CoreError} as `meterDiagnosis` */
+export function diagnoseReading(input: ReadingInput): MeterDiagnosis {
+  const { coils, meterOhm, leadOhm = 0, meterPercent = DEFAULT_METER_PERCENT, meterDigitsOhm = DEFAULT_METER_DIGITS_OHM } = input;
+  const names = new Set(coils.map(({ name }) => name));
+  const intended = parseNetwork(input.intendedNetwork, names, '/intendedNetwork');
+  const coilsOhm = Math.max(0, meterOhm - leadOhm);
+  const widened = ({ low, high }: OhmBand): OhmBand => ({
+    low: Math.max(0, low * (1 - meterPercent / 100) - meterDigitsOhm),
+    high: high * (1 + meterPercent / 100) + meterDigitsOhm,
+  });
+  const expectedOhm = widened(meterBand(intended, coils));
+  const shared = { expectedOhm, coilsOhm, notes: notesOn(input) };
+  const inBand = (band: OhmBand): boolean => coilsOhm >= band.low && coilsOhm <= band.high;
+  const asIntended: Cause = {
+    kind: 'as-intended',
+    network: networkText(intended),
+    expectedOhm: figureOf(intended, coils),
+    note: `As intended: ${ohms(coilsOhm)} lies where this wiring is to read.`,
+  };
+
+  const suspects = suspectsOf(intended, input);
+  const fitting = suspects
+    .filter(({ band }) => inBand(widened(band)))
+    .sort((a, b) => misfit(a, coilsOhm) - misfit(b, coilsOhm))
+    .map(({ cause }) => cause);
+
+  // The lowest figure that any wiring could give, to tell a short from a low load.
+  const allParallel: Network = { kind: 'parallel', parts: coils.map(({ name }) => ({ kind: 'coil', coil: name, reversed: false })) };
+  const allSeries: Network = { ...allParallel, kind: 'series' };
+  if (meterOhm >= OPEN_OHM || coilsOhm > OPEN_FACTOR * figureOf(allSeries, coils)) {
+    return { ...shared, verdict: 'open', causes: openCauses(intended, coils, coilsOhm) };
+  }
+  if (inBand(expectedOhm) && coilsOhm > SHORT_PART * meterBand(allParallel, coils).low) {
+    return { ...shared, verdict: 'matches', causes: [asIntended, ...fitting] };
+  }
+  if (coilsOhm < SHORT_PART * meterBand(allParallel, coils).low) {
+    return {
+      ...shared,
+      verdict: 'short',
+      causes: [
+        {
+          kind: 'short',
+          expectedOhm: 0,
+          note: 'Plus and minus touch: look for a strand between two terminals, a jumper across one coil, a screw through the wire. Do not connect an amplifier.',
+        },
+      ],
+    };
+  }
+  return { ...shared, verdict: 'differs', causes: fitting.length > 0 ? fitting : nearest(suspects, coilsOhm) };
+}
+
+/** Wirings of these drivers that people make when they meant another. */
+export function otherWirings(drivers: DriverSpec[]): Network[] {
+  const names = new Set(coilsOf(drivers).map(({ name }) => name));
+  return loadOptions({ drivers }).options.map(({ network }) => parseNetwork(network, names));
+}
+
+interface Suspect {
+  cause: Cause;
+  band: OhmBand;
+  /** how seldom the mistake is made: 0 is the most common. Common practice, no source. */
+  rarity: number;
+}
+
+/** Nearness counts as a ratio, and a mistake made less often has to fit better: 3 % a rank. */
+const RARITY_WEIGHT = 0.03;
+
+function misfit({ cause, rarity }: Suspect, ohm: number): number {
+  return Math.abs(Math.log(Math.max(ohm, 1e-3) / Math.max(cause.expectedOhm, 1e-3))) + RARITY_WEIGHT * rarity;
+}
+
+function suspectsOf(intended: Network, { coils, leadOhm = 0, otherWirings }: ReadingInput): Suspect[] {
+  const found = new Map<string, Suspect>();
+  const add = (suspect: Suspect): void => {
+    // One entry for each kind and figure: twelve coils that may be the only one connected are one suspicion.
+    const key = `${suspect.cause.kind} ${suspect.cause.expectedOhm.toPrecision(4)}`;
+    if (!found.has(key)) found.set(key, suspect);
+  };
+  const drivers = byDriver(coils);
+  const wired = (network: Network): Pick<Cause, 'network' | 'expectedOhm'> => ({
+    network: networkText(network),
+    expectedOhm: figureOf(network, coils),
+  });
+
+  for (const coil of coils) {
+    if (coils.length === 1) break;
+    const alone: Network = { kind: 'coil', coil: coil.name, reversed: false };
+    const isWholeDriver = drivers.some((d) => d.driver === coil.driver && d.coils.length === 1);
+    if (isWholeDriver) continue;
+    add({
+      cause: {
+        kind: 'one-coil-only',
+        ...wired(alone),
+        note: `Only one coil is in the circuit, such as ${coilWords(coil, coils)}: look for a jumper that is missing, or probes that sit on one coil.`,
+      },
+      band: meterBand(alone, coils),
+      rarity: 0,
+    });
+  }
+  for (const { driver, coils: own } of drivers) {
+    const rest = drivers.length === 1 ? undefined : without(intended, (coil) => own.some(({ name }) => name === coil));
+    if (rest === undefined) continue;
+    add({
+      cause: {
+        kind: 'driver-missing',
+        ...wired(rest),
+        note: `A driver is left out, such as ${driver}: follow its wires from terminal to terminal.`,
+      },
+      band: meterBand(rest, coils),
+      rarity: 0,
+    });
+  }
+  const meant = canonicalText(intended);
+  for (const network of otherWirings()) {
+    if (canonicalText(network) === meant) continue;
+    add({
+      cause: { kind: 'other-wiring', ...wired(network), note: `Wired as ${networkText(network)} instead: hold each jumper against the drawing.` },
+      band: meterBand(network, coils),
+      rarity: 1,
+    });
+  }
+  for (const coil of coils) {
+    const open = (name: string, ohm: number): number => (name === coil.name ? Infinity : ohm);
+    const shorted = (name: string, ohm: number): number => (name === coil.name ? 0 : ohm);
+    const words = coilWords(coil, coils);
+    addFault(
+      'coil-open',
+      2,
+      open,
+      `A coil is open, such as ${words}: measure it alone, with its jumpers off. A burnt coil or a broken lead reads overload.`,
+    );
+    addFault('short', 3, shorted, `A coil is bridged, such as ${words}: look for a jumper or a strand across its two terminals.`);
+  }
+  if (leadOhm === 0) {
+    const { low, high } = meterBand(intended, coils);
+    const middle = figureOf(intended, coils) + (USUAL_LEADS.low + USUAL_LEADS.high) / 2;
+    add({
+      cause: {
+        kind: 'leads-not-subtracted',
+        network: networkText(intended),
+        expectedOhm: middle,
+        note: `The leads are still in the figure: touch the probes together, enter what the meter shows as lead resistance, and judge again.`,
+      },
+      band: { low: low + USUAL_LEADS.low, high: high + USUAL_LEADS.high },
+      rarity: 1,
+    });
+  }
+  return [...found.values()];
+
+  function addFault(kind: 'coil-open' | 'short', rarity: number, change: (name: string, ohm: number) => number, note: string): void {
+    const byName = new Map(coils.map((coil) => [coil.name, coil]));
+    const expectedOhm = networkOhm(intended, (name) => change(name, likelyDcOhm(byName.get(name)!)));
+    if (!Number.isFinite(expectedOhm) || expectedOhm === 0) return;
+    const band = scaledBand(meterBand(intended, coils), expectedOhm / figureOf(intended, coils));
+    add({ cause: { kind, expectedOhm, note }, band, rarity });
+  }
+}
+
+const scaledBand = ({ low, high }: OhmBand, factor: number): OhmBand => ({ low: low * factor, high: high * factor });
+
+function nearest(suspects: readonly Suspect[], ohm: number): Cause[] {
+  return [...suspects]
+    .sort((a, b) => misfit(a, ohm) - misfit(b, ohm))
+    .slice(0, 3)
+    .map(({ cause }) => ({ ...cause, note: `Nothing fits exactly; the nearest would be this. ${cause.note}` }));
+}
+
+function openCauses(intended: Network, coils: readonly LoadCoil[], ohm: number): Cause[] {
+  const inSeries = intended.kind === 'series' || coils.length === 1;
+  const where =
+    intended.kind === 'coil'
+      ? 'the coil itself or a probe that does not touch'
+      : inSeries
+        ? 'one missing jumper or one open coil breaks the whole chain'
+        : 'with branches side by side, all of them or their common wire must be open';
+  return [
+    {
+      kind: 'open',
+      expectedOhm: ohm,
+      note: `No path from plus to minus: ${where}. Measure from the amplifier's end inwards, one terminal at a time.`,
+    },
+  ];
+}
+
+function notesOn({ coils, meterOhm, leadOhm = 0 }: ReadingInput): string[] {
+  const guessed = coils.filter(({ dcOhm }) => dcOhm === undefined);
+  return [
+    NO_POLARITY,
+    ...(guessed.length > 0
+      ? ['Measure each coil alone first: with its own figure the whole is predicted far closer than from the nominal impedance.']
+      : []),
+    ...(meterOhm < leadOhm ? ['The reading is below that of the leads alone: touch the probes together and take the leads again.'] : []),
+  ];
+}
+
+function figureOf(network: Network, coils: readonly LoadCoil[]): number {
+  const byName = new Map(coils.map((coil) => [coil.name, coil]));
+  return networkOhm(network, (name) => likelyDcOhm(byName.get(name)!));
+}
+
+const ohms = (ohm: number): string => formatQuantity(ohm, 'ohm');
+
+/** Why a coil of so many ohms reads less on a meter. */
+export function whyMeterReadsLess(nominalOhm: number): string {
+  const { low, high } = dcBand({ nominalOhm });
+  return `A ${ohms(nominalOhm)} coil reads some ${ohms(low)} to ${ohms(high)}: nominal impedance is a rounded figure for the signal band, where the moving coil pushes back; a meter sees the bare copper at rest.`;
+}
