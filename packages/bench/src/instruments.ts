@@ -41,6 +41,30 @@ function decimalsFor(volt: number): number {
   return 0;
 }
 
+/** A voltmeter's other range. Overload is shown as letters, as on any handheld meter. */
+export interface Ohmmeter {
+  /** of both leads together */
+  readonly leadOhm: number;
+  read(): Promise<{ display: string; ohm: number }>;
+}
+
+const OHM_COUNTS = 600;
+
+/** The same meter on ohms: steps of 0.1 Ω in its lowest range, its own error fixed at birth, its leads in every figure. */
+export function simulatedOhmmeter(probe: () => number, specification: Meter, random: Random): Ohmmeter {
+  const ownError = 1 + ((2 * random.uniform() - 1) * 0.4 * (specification.ohmPercent ?? 1)) / 100;
+  const leadOhm = 0.2;
+  return {
+    leadOhm,
+    read: () => {
+      const ohm = probe() * ownError + leadOhm;
+      if (ohm > 40e6) return Promise.resolve({ display: 'OL', ohm: Infinity });
+      const decimals = ohm * 10 < OHM_COUNTS ? 1 : 0;
+      return Promise.resolve({ display: ohm.toFixed(decimals), ohm: Number(ohm.toFixed(decimals)) });
+    },
+  };
+}
+
 export interface ScopeSettings {
   samples: number;
   cycles: number;

@@ -1,4 +1,4 @@
-import type { Chain, Conditions, ReadingKind, TraceAnalysis, TuneSettings } from '@yield/core';
+import type { Chain, Conditions, OhmConditions, ReadingKind, TraceAnalysis, TuneSettings } from '@yield/core';
 import { EntitySchema } from 'typeorm';
 
 export interface TuneRow {
@@ -27,7 +27,7 @@ export interface ReadingRow {
   kind: ReadingKind;
   value: number;
   resolution: number;
-  conditions: Conditions;
+  conditions: Conditions | OhmConditions;
   takenAt: Date;
   storedAt: Date;
   voidedAt: Date | null;
@@ -60,6 +60,7 @@ export interface MarkRow {
   tuneId: string;
   stepId: string;
   checks: string[];
+  basis: string | null;
   skippedReason: string | null;
   version: number;
 }
@@ -144,6 +145,7 @@ export const MarkEntity = new EntitySchema<MarkRow & { tune?: TuneRow }>({
     tuneId: { type: 'uuid', primary: true, name: 'tune_id' },
     stepId: { type: 'text', primary: true, name: 'step_id' },
     checks: { type: 'jsonb' },
+    basis: { type: 'text', nullable: true },
     skippedReason: { type: 'text', nullable: true, name: 'skipped_reason' },
     version: { type: 'integer', version: true },
   },

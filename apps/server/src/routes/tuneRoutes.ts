@@ -1,6 +1,15 @@
-import { NewReadingSchema, NewTuneSchema, SaveChainSchema, SaveMarkSchema, SaveTuneSchema, VoidSchema } from '@yield/contract';
-import { chainFaults } from '@yield/core';
-import express, { Router } from 'express';
+import {
+  NewOhmReadingSchema,
+  NewToneReadingSchema,
+  NewTuneSchema,
+  SaveChainSchema,
+  SaveMarkSchema,
+  SaveTuneSchema,
+  VoidSchema,
+  type NewReading,
+} from '@yield/contract';
+import { chainFaults, OHM_READING_KINDS } from '@yield/core';
+import express, { Router, type Request } from 'express';
 import { faulty } from '../problem.ts';
 import { bodyOf, idOf } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
@@ -38,7 +47,7 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore): Router {
     response.json(await store.saveChain(idOf(request, 'tuneId'), body));
   });
   router.put('/:tuneId/readings/:readingId', async (request, response) => {
-    const outcome = await store.saveReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), bodyOf(NewReadingSchema, request));
+    const outcome = await store.saveReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), readingOf(request));
     response.status(outcome === 'stored' ? 201 : 200).json({ outcome });
   });
   router.post('/:tuneId/readings/:readingId/void', async (request, response) => {
@@ -49,4 +58,10 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore): Router {
     response.json(await store.saveMark(idOf(request, 'tuneId'), request.params.stepId, bodyOf(SaveMarkSchema, request)));
   });
   return router;
+}
+
+function readingOf(request: Request): NewReading {
+  const kind = (request.body as { kind?: unknown } | undefined)?.kind;
+  const isOhms = (OHM_READING_KINDS as readonly unknown[]).includes(kind);
+  return isOhms ? bodyOf(NewOhmReadingSchema, request) : bodyOf(NewToneReadingSchema, request);
 }

@@ -10,7 +10,7 @@ import type {
   TuneHead,
   TuneListRow,
 } from '@yield/contract';
-import { DEFAULT_RULES, runSummary, type Chain, type Meter, type Reading } from '@yield/core';
+import { DEFAULT_RULES, runSummary, STEP_ID_PATTERN, type Chain, type Meter, type Reading } from '@yield/core';
 import { IsNull, type DataSource, type EntityManager } from 'typeorm';
 import {
   ChainEntity,
@@ -33,6 +33,8 @@ const EMPTY_CHAIN: Chain = {
   amplifiers: [],
   channels: [],
 };
+
+const STEP_ID = new RegExp(STEP_ID_PATTERN);
 
 export type StoreOutcome = 'stored' | 'already there';
 export type TuneStore = ReturnType<typeof tuneStore>;
@@ -140,10 +142,10 @@ export function tuneStore(dataSource: DataSource) {
       if (affected === 0) throw notFound('This reading');
     },
 
-    saveMark: async (tuneId: string, stepId: string, { version, checks, skippedReason }: SaveMark): Promise<SavedMark> => {
+    saveMark: async (tuneId: string, stepId: string, { version, checks, basis, skippedReason }: SaveMark): Promise<SavedMark> => {
       await present(tuneId);
-      if (!/^(gain|proof):[A-Za-z0-9-]{1,64}$/.test(stepId)) throw notFound('This step');
-      const patch = { checks, skippedReason: skippedReason ?? null };
+      if (!STEP_ID.test(stepId)) throw notFound('This step');
+      const patch = { checks, basis: basis ?? null, skippedReason: skippedReason ?? null };
       const saved =
         version === 0
           ? (
@@ -220,7 +222,8 @@ const headOf = ({ id, name, vehicle, version, updatedAt }: TuneRow): TuneHead =>
 const voided = (reason: string | null): { voidedReason?: string } => (reason === null ? {} : { voidedReason: reason });
 
 function readingOf({ id, stepId, kind, value, resolution, conditions, takenAt, voidedReason }: ReadingRow): Reading {
-  return { id, stepId, kind, value, resolution, conditions, takenAt: takenAt.toISOString(), ...voided(voidedReason) };
+  // Kind and conditions were checked together when the reading came in.
+  return { id, stepId, kind, value, resolution, conditions, takenAt: takenAt.toISOString(), ...voided(voidedReason) } as Reading;
 }
 
 function traceOf(row: TraceRow): TraceInfo {
@@ -256,6 +259,6 @@ function traceOf(row: TraceRow): TraceInfo {
   };
 }
 
-function markOf({ stepId, checks, skippedReason, version }: MarkRow): SavedMark {
-  return { stepId, checks, version, ...(skippedReason === null ? {} : { skippedReason }) };
+function markOf({ stepId, checks, basis, skippedReason, version }: MarkRow): SavedMark {
+  return { stepId, checks, version, ...(basis === null ? {} : { basis }), ...(skippedReason === null ? {} : { skippedReason }) };
 }

@@ -10,6 +10,8 @@ import { LostScreen } from './LostScreen.tsx';
 import { TuneLayout } from './TuneLayout.tsx';
 
 const TraceScreen = lazy(() => import('../trace/TraceScreen.tsx'));
+const LoadsScreen = lazy(() => import('../loads/LoadsScreen.tsx'));
+const ChannelWiringScreen = lazy(() => import('../loads/ChannelWiringScreen.tsx'));
 
 const router = createBrowserRouter([
   {
@@ -19,11 +21,27 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <TuneListScreen /> },
       {
+        path: 'loads/:tool?',
+        element: (
+          <Suspense fallback={<Loading what="the planner" />}>
+            <LoadsScreen />
+          </Suspense>
+        ),
+      },
+      {
         path: 'tunes/:tuneId',
         element: <TuneLayout />,
         children: [
           { index: true, element: <RunIndex /> },
           { path: 'chain', element: <ChainScreen /> },
+          {
+            path: 'wiring/:channelId',
+            element: (
+              <Suspense fallback={<Loading what="the planner" />}>
+                <ChannelWiringScreen />
+              </Suspense>
+            ),
+          },
           { path: 'run/:stepId', element: <RunScreen /> },
           { path: 'run', element: <RunIndex /> },
           {

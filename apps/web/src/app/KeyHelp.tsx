@@ -12,6 +12,7 @@ const KEYS: readonly [string, string][] = [
   ['c', 'chain'],
   ['n', 'the step that is next'],
   ['h', 'all tunes'],
+  ['l', 'load planner'],
   ['+  −', 'zoom the trace in and out'],
   ['←  →', 'move along the trace'],
   ['0', 'the whole trace'],

@@ -1,6 +1,6 @@
-import { Keyboard, Moon, Sun } from 'lucide-react';
+import { Keyboard, Moon, Spline, Sun } from 'lucide-react';
 import { useState, type JSX } from 'react';
-import { Link, Outlet, useNavigate } from 'react-router';
+import { Link, NavLink, Outlet, useNavigate } from 'react-router';
 import { useKeys } from '../ui/useKeys.ts';
 import { KeyHelp } from './KeyHelp.tsx';
 import { OutboxStatus } from './OutboxStatus.tsx';
@@ -11,16 +11,23 @@ export function Shell(): JSX.Element {
   const { theme, toggle } = useTheme();
   const [helpOpen, setHelpOpen] = useState(false);
   const navigate = useNavigate();
-  useKeys({ '?': () => setHelpOpen(true), h: () => void navigate('/') });
+  useKeys({ '?': () => setHelpOpen(true), h: () => void navigate('/'), l: () => void navigate('/loads') });
   return (
     <div className="flex min-h-dvh flex-col">
-      <header className="border-line bg-ground sticky top-0 z-20 flex h-14 shrink-0 items-center gap-3 border-b px-4">
+      <header className="print:hidden border-line bg-ground sticky top-0 z-20 flex h-14 shrink-0 items-center gap-3 border-b px-4">
         <Link to="/" className="flex min-h-11 items-center gap-2.5 font-semibold">
           <HouseMark />
           <span className="text-lg">Yield</span>
         </Link>
         <div id="place" className="min-w-0 flex-1" />
         <OutboxStatus />
+        <NavLink
+          to="/loads"
+          className={({ isActive }) => `btn btn-ghost gap-2 font-medium ${isActive ? 'text-action' : ''}`}
+          aria-label="Load planner"
+        >
+          <Spline size={20} aria-hidden /> <span className="max-sm:hidden">Load planner</span>
+        </NavLink>
         <button
           type="button"
           className="btn btn-ghost btn-square"

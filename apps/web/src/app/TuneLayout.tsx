@@ -34,7 +34,7 @@ export function TuneLayout(): JSX.Element {
       <Place name={data.name} vehicle={data.vehicle} />
       <div className="flex min-h-0 flex-1 max-md:flex-col">
         <nav
-          className="border-line bg-raised flex shrink-0 flex-col gap-4 border-r p-3 max-md:border-r-0 max-md:border-b md:sticky md:top-14 md:h-[calc(100dvh-3.5rem)] md:w-16 xl:w-60"
+          className="print:hidden border-line bg-raised flex shrink-0 flex-col gap-4 border-r p-3 max-md:border-r-0 max-md:border-b md:sticky md:top-14 md:h-[calc(100dvh-3.5rem)] md:w-16 xl:w-60"
           aria-label="Views and steps"
         >
           <ul className="flex gap-1 md:flex-col">

@@ -1,6 +1,15 @@
 import type { TuneDetail } from '@yield/contract';
-import { chainFaults, formatQuantity, hookup, type Amplifier, type Chain, type Channel, type Fault } from '@yield/core';
-import { Pencil, Plus, Trash2 } from 'lucide-react';
+import {
+  chainFaults,
+  channelHookup,
+  formatQuantity,
+  type Amplifier,
+  type Chain,
+  type Channel,
+  type Fault,
+  type StepStatus,
+} from '@yield/core';
+import { Pencil, Plus, Spline, Trash2 } from 'lucide-react';
 import { useState, type JSX, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
@@ -93,7 +102,9 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
               tuneId={tune.id}
               amplifier={amplifier}
               channels={chain.channels.filter((c) => c.amplifierId === amplifier.id)}
-              statusOf={(channelId) => run?.steps.find(({ step }) => step.channel.id === channelId)?.state.status ?? 'open'}
+              statusOf={(channelId) =>
+                worstStatus(run?.steps.filter(({ step }) => step.channel.id === channelId).map(({ state }) => state.status) ?? [])
+              }
               onEdit={() => setEditing({ part: 'amplifiers', id: amplifier.id })}
               onRemove={() => remove('amplifiers', amplifier.id, amplifier.name)}
               onEditChannel={(id) => setEditing({ part: 'channels', id })}
@@ -151,11 +162,18 @@ function SourcePanel({ chain, onEdit }: { chain: Chain; onEdit: () => void }): J
   );
 }
 
+const GRAVEST_FIRST: readonly StepStatus[] = ['stop', 'out-of-tolerance', 'stale', 'open', 'done', 'skipped'];
+
+/** A channel is only as good as its worst step. */
+function worstStatus(statuses: readonly StepStatus[]): StepStatus {
+  return GRAVEST_FIRST.find((status) => statuses.includes(status)) ?? 'open';
+}
+
 interface AmplifierProps {
   tuneId: string;
   amplifier: Amplifier;
   channels: Channel[];
-  statusOf: (channelId: string) => Parameters<typeof StatusMark>[0]['status'];
+  statusOf: (channelId: string) => StepStatus;
   onEdit: () => void;
   onRemove: () => void;
   onEditChannel: (id: string) => void;
@@ -212,18 +230,11 @@ function ChannelRow({
   tuneId: string;
   amplifier: Amplifier;
   channel: Channel;
-  status: Parameters<typeof StatusMark>[0]['status'];
+  status: StepStatus;
   onEdit: () => void;
   onRemove: () => void;
 }): JSX.Element {
-  const { minimumStereoOhm, minimumBridgedOhm, minimumMonoOhm } = amplifier;
-  const seen = hookup({
-    mode: channel.mode,
-    loadOhm: channel.loadOhm,
-    ...(minimumStereoOhm === undefined ? {} : { minimumStereoOhm }),
-    ...(minimumBridgedOhm === undefined ? {} : { minimumBridgedOhm }),
-    ...(minimumMonoOhm === undefined ? {} : { minimumMonoOhm }),
-  });
+  const seen = channelHookup(channel, amplifier);
   return (
     <li className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-start gap-x-4 py-3 md:grid-cols-[auto_minmax(0,12rem)_6.5rem_minmax(0,1fr)_auto]">
       <span className="pt-1">
@@ -244,16 +255,26 @@ function ChannelRow({
           {channel.mode === 'bridged' && `, ${formatQuantity(seen.perChannelOhm, 'ohm')} each`}
         </p>
       </div>
-      <p className="text-sm leading-snug max-md:col-start-2 max-md:mt-1">
-        {channel.drivers.length === 0
-          ? 'No drivers yet'
-          : channel.drivers
-              .map(
-                (d) =>
-                  `${d.name} (${d.coils === 1 ? '' : `${d.coils} × `}${formatQuantity(d.coilOhm, 'ohm')}, ${formatQuantity(d.ratedPowerWatt, 'W')})`,
-              )
-              .join(', ')}
-      </p>
+      <div className="min-w-0 text-sm leading-snug max-md:col-start-2 max-md:mt-1">
+        <p>
+          {channel.drivers.length === 0
+            ? 'No drivers yet'
+            : channel.drivers
+                .map(
+                  (d) =>
+                    `${d.name} (${d.coils === 1 ? '' : `${d.coils} × `}${formatQuantity(d.coilOhm, 'ohm')}, ${formatQuantity(d.ratedPowerWatt, 'W')})`,
+                )
+                .join(', ')}
+        </p>
+        {channel.drivers.length > 0 && (
+          <Link
+            to={`/tunes/${tuneId}/wiring/${channel.id}`}
+            className="text-action -my-1 inline-flex min-h-11 items-center gap-1.5 font-medium hover:underline"
+          >
+            <Spline size={16} aria-hidden /> {wiringWords(channel)}
+          </Link>
+        )}
+      </div>
       <div className="flex max-md:col-start-3 max-md:row-start-1">
         <IconButton label={`Edit ${channel.name}`} onClick={onEdit}>
           <Pencil size={18} aria-hidden />
@@ -264,6 +285,11 @@ function ChannelRow({
       </div>
     </li>
   );
+}
+
+function wiringWords({ wiring, drivers }: Channel): string {
+  if (wiring !== undefined) return `Wired as ${wiring.network}`;
+  return drivers.length === 1 && drivers[0]?.coils === 1 ? 'One coil' : 'Plan the wiring';
 }
 
 function PartTitle({
@@ -370,7 +396,10 @@ function partOf(chain: Chain, editing: Editing): Part {
     return {
       title: amplifier === undefined ? 'New amplifier' : amplifier.name,
       fields: AMPLIFIER_FIELDS,
-      value: amplifier === undefined ? { name: '', ratings: [{ mode: 'stereo', loadOhm: 4 }] } : { ...amplifier },
+      value:
+        amplifier === undefined
+          ? { name: '', terminalPairs: 1, ratings: [{ mode: 'stereo', loadOhm: 4 }] }
+          : { terminalPairs: 1, ...amplifier },
       place: (record) => ({
         ...chain,
         amplifiers: placed(chain.amplifiers, { ...record, id: amplifier?.id ?? newId() } as unknown as Amplifier),
@@ -393,9 +422,19 @@ function partOf(chain: Chain, editing: Editing): Part {
             drivers: [{ id: newId(), name: '', coils: 1, coilOhm: 4 }],
           }
         : { ...channel },
-    place: (record) => ({ ...chain, channels: placed(chain.channels, { ...record, id: channel?.id ?? newId() } as unknown as Channel) }),
+    place: (record) => {
+      const edited = { ...record, id: channel?.id ?? newId() } as unknown as Channel;
+      return { ...chain, channels: placed(chain.channels, withWiringOf(channel, edited)) };
+    },
     pointer: `/channels/${index === -1 ? chain.channels.length : index}`,
   };
+}
+
+/** A chosen wiring stays while it still fits: other coils or a load typed over it make it another wiring, to be planned anew. */
+function withWiringOf(before: Channel | undefined, edited: Channel): Channel {
+  if (before?.wiring === undefined) return edited;
+  const coils = ({ drivers }: Channel): string => JSON.stringify(drivers.map(({ id, coils, coilOhm }) => [id, coils, coilOhm]));
+  return coils(before) === coils(edited) && before.loadOhm === edited.loadOhm ? { ...edited, wiring: before.wiring } : edited;
 }
 
 function placed<T extends { id: string }>(items: readonly T[], item: T): T[] {

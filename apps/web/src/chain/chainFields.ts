@@ -46,6 +46,16 @@ export const AMPLIFIER_FIELDS: FieldSpec[] = [
   { kind: 'quantity', unit: 'ohm', name: 'minimumStereoOhm', label: 'Lowest load, stereo', optional: true },
   { kind: 'quantity', unit: 'ohm', name: 'minimumBridgedOhm', label: 'Lowest load, bridged', optional: true },
   { kind: 'quantity', unit: 'ohm', name: 'minimumMonoOhm', label: 'Lowest load, mono', optional: true },
+  {
+    kind: 'choice',
+    name: 'terminalPairs',
+    label: 'Pairs of terminals, mono',
+    numeric: true,
+    choices: [
+      { value: '1', label: 'One pair' },
+      { value: '2', label: 'Two pairs, the same points' },
+    ],
+  },
   { kind: 'quantity', unit: 'A', name: 'fuseAmpere', label: 'Fuses together', optional: true },
   { kind: 'quantity', unit: 'V', name: 'inputMinVolt', label: 'Gain knob, most sensitive', optional: true, hint: 'Input for full output' },
   {
@@ -79,6 +89,7 @@ const DRIVERS: ListField = {
     },
     { kind: 'quantity', unit: 'ohm', name: 'coilOhm', label: 'Each coil' },
     { kind: 'quantity', unit: 'W', name: 'ratedPowerWatt', label: 'Rated power' },
+    { kind: 'quantity', unit: 'dB', name: 'sensitivityDb', label: 'Sensitivity', optional: true },
   ],
   blank: () => ({ id: newId(), name: '', coils: 1, coilOhm: 4 }),
 };
@@ -99,7 +110,13 @@ export function channelFields(amplifiers: readonly { id: string; name: string }[
         { value: 'bass', label: 'The house’s bass tone' },
       ],
     },
-    { kind: 'quantity', unit: 'ohm', name: 'loadOhm', label: 'Load of the wiring', hint: 'Nominal, as the amplifier sees it' },
+    {
+      kind: 'quantity',
+      unit: 'ohm',
+      name: 'loadOhm',
+      label: 'Load of the wiring',
+      hint: 'Nominal, as the amplifier sees it; the planner fills it in',
+    },
     DRIVERS,
   ];
 }

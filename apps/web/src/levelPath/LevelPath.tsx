@@ -11,7 +11,16 @@ const PHONE = 520;
 const ROLE: Record<LevelStage['id'], string> = { source: 'Source', amplifier: 'Amplifier', drivers: 'Drivers' };
 
 /** The chain on one scale: at each stage the level of a full-scale tone now, its clean ceiling, and the headroom between. */
-export function LevelPath({ title, stages }: { title: string; stages: readonly LevelStage[] }): JSX.Element {
+export function LevelPath({
+  title,
+  stages,
+  folded = false,
+}: {
+  title: string;
+  stages: readonly LevelStage[];
+  /** one line, while nothing on the path can change */
+  folded?: boolean;
+}): JSX.Element {
   const [ref, width] = useWidth();
   const weakest = weakestStage(stages);
   return (
@@ -20,7 +29,7 @@ export function LevelPath({ title, stages }: { title: string; stages: readonly L
         <h2 className="text-sm font-semibold">Level path, full-scale tone</h2>
         <p className="text-quiet text-sm">{weakestWords(weakest)}</p>
       </div>
-      <div ref={ref} className="mt-1">
+      <div ref={ref} className={folded ? 'hidden' : 'mt-1'}>
         {width > 0 && width < PHONE && weakest !== undefined && <StageFigures stage={weakest} />}
         {width >= PHONE && <Drawing stages={stages} width={width} {...(weakest === undefined ? {} : { weakestId: weakest.id })} />}
       </div>

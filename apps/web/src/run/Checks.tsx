@@ -8,10 +8,22 @@ export interface Check {
 }
 
 /** What to see to before the tone plays; the ticks are kept with the step. */
-export function Checks({ run, current, checks }: { run: TuneRun; current: RunStep; checks: readonly Check[] }): JSX.Element {
+export function Checks({
+  run,
+  current,
+  checks,
+  basis,
+}: {
+  run: TuneRun;
+  current: RunStep;
+  checks: readonly Check[];
+  /** what the ticks are made for; ticks for something else count for nothing */
+  basis?: string;
+}): JSX.Element {
   const [saveMark] = useSaveMarkMutation();
   const mark = run.tune.marks.find(({ stepId }) => stepId === current.step.id);
-  const ticked = new Set(mark?.checks ?? []);
+  const counts = basis === undefined || mark?.basis === undefined || mark.basis === basis;
+  const ticked = new Set(counts ? (mark?.checks ?? []) : []);
   const toggle = (id: string): void => {
     const next = ticked.has(id) ? [...ticked].filter((other) => other !== id) : [...ticked, id];
     void saveMark({
@@ -20,6 +32,7 @@ export function Checks({ run, current, checks }: { run: TuneRun; current: RunSte
       body: {
         version: mark?.version ?? 0,
         checks: next,
+        ...(basis === undefined ? {} : { basis }),
         ...(mark?.skippedReason === undefined ? {} : { skippedReason: mark.skippedReason }),
       },
     });

@@ -1,11 +1,26 @@
-import { formatQuantity, type Reading } from '@yield/core';
+import { driverLetter, formatQuantity, isOhmReading, type Reading, type ReadingKind } from '@yield/core';
 import { Undo2 } from 'lucide-react';
 import type { JSX } from 'react';
 import { useVoidReadingMutation } from '../api/yieldApi.ts';
 import type { TuneRun } from './useTuneRun.ts';
 
-const UNIT = { 'gain-voltage': 'V', 'loaded-voltage': 'V', 'clamp-current': 'A' } as const;
-const WORDS = { 'gain-voltage': 'volts', 'loaded-voltage': 'volts, loaded', 'clamp-current': 'clamp' } as const;
+const UNIT: Record<ReadingKind, 'V' | 'A' | 'ohm'> = {
+  'gain-voltage': 'V',
+  'loaded-voltage': 'V',
+  'clamp-current': 'A',
+  'coil-resistance': 'ohm',
+  'whole-resistance': 'ohm',
+};
+const WORDS: Record<ReadingKind, string> = {
+  'gain-voltage': 'volts',
+  'loaded-voltage': 'volts, loaded',
+  'clamp-current': 'clamp',
+  'coil-resistance': 'coil',
+  'whole-resistance': 'whole',
+};
+
+/** From here on a resistance was typed as overload. */
+const OVERLOAD_OHM = 1e6;
 
 /** Every reading of the step, newest first. A wrong one is voided, never deleted. */
 export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX.Element | null {
@@ -19,15 +34,15 @@ export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): J
         {own.slice(0, 8).map((reading) => (
           <li key={reading.id} className="grid min-h-11 grid-cols-[6rem_6rem_minmax(0,1fr)_auto] items-center gap-3">
             <span className={`text-right text-lg font-semibold ${reading.voidedReason === undefined ? '' : 'text-quiet line-through'}`}>
-              {formatQuantity(reading.value, UNIT[reading.kind])}
+              {figureOf(reading)}
             </span>
-            <span className="text-quiet text-sm">{WORDS[reading.kind]}</span>
+            <span className="text-quiet text-sm">{whatOf(reading, run)}</span>
             <span className="text-quiet truncate text-sm">{noteOf(reading, run)}</span>
             {reading.voidedReason === undefined && !run.unsentIds.has(reading.id) && (
               <button
                 type="button"
                 className="btn btn-ghost btn-square"
-                aria-label={`Void the reading ${formatQuantity(reading.value, UNIT[reading.kind])}`}
+                aria-label={`Void the reading ${figureOf(reading)}`}
                 title="Void this reading"
                 onClick={() => void voidReading({ id: run.tune.id, readingId: reading.id, reason: 'typed or taken wrongly' })}
               >
@@ -45,4 +60,14 @@ function noteOf(reading: Reading, run: TuneRun): string {
   if (reading.voidedReason !== undefined) return `void: ${reading.voidedReason}`;
   const time = new Date(reading.takenAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
   return run.unsentIds.has(reading.id) ? `${time}, kept in this browser` : time;
+}
+
+const figureOf = ({ kind, value }: Reading): string =>
+  UNIT[kind] === 'ohm' && value >= OVERLOAD_OHM ? 'OL' : formatQuantity(value, UNIT[kind]);
+
+function whatOf(reading: Reading, run: TuneRun): string {
+  if (!isOhmReading(reading) || reading.conditions.driverId === undefined) return WORDS[reading.kind];
+  const channel = run.tune.chain.body.channels.find(({ drivers }) => drivers.some(({ id }) => id === reading.conditions.driverId));
+  const index = channel?.drivers.findIndex(({ id }) => id === reading.conditions.driverId) ?? -1;
+  return index === -1 ? 'a coil taken out since' : `${driverLetter(index)} coil ${reading.conditions.coil ?? 1}`;
 }

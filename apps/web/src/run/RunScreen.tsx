@@ -1,16 +1,22 @@
+import type { StepKind } from '@yield/core';
 import type { JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { BenchPanel } from '../bench/BenchPanel.tsx';
+import { OhmBench } from '../bench/OhmBench.tsx';
 import { LevelPath } from '../levelPath/LevelPath.tsx';
 import { benchToggled } from '../store/benchSlice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { StatusMark } from '../ui/StatusMark.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { useKeys } from '../ui/useKeys.ts';
+import { CoilsStep } from './CoilsStep.tsx';
 import { ConditionsPanel } from './ConditionsPanel.tsx';
 import { GainStep } from './GainStep.tsx';
+import { HookupStep } from './HookupStep.tsx';
+import { LoadFacts } from './LoadFacts.tsx';
 import { ProofStep } from './ProofStep.tsx';
 import { SkipStep } from './SkipStep.tsx';
+import { WholeStep } from './WholeStep.tsx';
 import { useTuneRun, type RunStep, type TuneRun } from './useTuneRun.ts';
 
 /** Opens the step that is next. */
@@ -64,28 +70,60 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
       {stops.map((finding) => (
         <div key={finding.text} className="border-stop rounded-md border-2 p-4">
           <FindingLine finding={finding} large />
-          <Link to={`/tunes/${tuneId}/chain`} className="btn mt-3 ml-9">
-            Open the chain
-          </Link>
+          <div className="mt-3 ml-9 flex flex-wrap gap-2">
+            <Link to={`/tunes/${tuneId}/wiring/${step.channel.id}`} className="btn">
+              Plan the wiring
+            </Link>
+            <Link to={`/tunes/${tuneId}/chain`} className="btn">
+              Open the chain
+            </Link>
+          </div>
         </div>
       ))}
       <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
-        {step.kind === 'gain' ? <GainStep run={run} current={current} /> : <ProofStep run={run} current={current} />}
+        <Body run={run} current={current} />
         <div className="space-y-4">
-          {benchOpen ? <BenchPanel run={run} current={current} /> : <ConditionsPanel run={run} current={current} />}
+          <Side run={run} current={current} benchOpen={benchOpen && step.kind !== 'hookup'} />
           <div className="flex flex-wrap gap-2">
-            <button type="button" className="btn flex-1" onClick={() => dispatch(benchToggled())}>
-              {benchOpen ? 'Close the bench' : 'Simulated bench'} <kbd className="key">b</kbd>
-            </button>
+            {step.kind !== 'hookup' && (
+              <button type="button" className="btn flex-1" onClick={() => dispatch(benchToggled())}>
+                {benchOpen ? 'Close the bench' : 'Simulated bench'} <kbd className="key">b</kbd>
+              </button>
+            )}
             <SkipStep run={run} current={current} />
           </div>
         </div>
       </div>
       <div className="bg-ground sticky bottom-0 -mx-6 mt-auto px-6 pt-2 pb-3 max-sm:-mx-4 max-sm:px-4">
-        <LevelPath title={step.channel.name} stages={levels} />
+        <LevelPath title={step.channel.name} stages={levels} folded={LOAD_KINDS.includes(step.kind)} />
       </div>
     </main>
   );
+}
+
+const LOAD_KINDS: readonly StepKind[] = ['coils', 'whole', 'hookup'];
+
+function Body({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+  switch (current.step.kind) {
+    case 'coils':
+      return <CoilsStep run={run} current={current} />;
+    case 'whole':
+      return <WholeStep run={run} current={current} />;
+    case 'hookup':
+      return <HookupStep run={run} current={current} />;
+    case 'gain':
+      return <GainStep run={run} current={current} />;
+    case 'proof':
+      return <ProofStep run={run} current={current} />;
+  }
+}
+
+/** Beside the step: the bench to practise on, or what has to hold while it is read. */
+function Side({ run, current, benchOpen }: { run: TuneRun; current: RunStep; benchOpen: boolean }): JSX.Element | null {
+  const { kind } = current.step;
+  const onOhms = kind === 'coils' || kind === 'whole';
+  if (benchOpen) return onOhms ? <OhmBench run={run} current={current} /> : <BenchPanel run={run} current={current} />;
+  return onOhms || kind === 'hookup' ? <LoadFacts run={run} current={current} /> : <ConditionsPanel run={run} current={current} />;
 }
 
 function NoSteps({ tuneId }: { tuneId: string }): JSX.Element {

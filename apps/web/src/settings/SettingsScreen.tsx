@@ -71,6 +71,23 @@ const FIELDS: FieldSpec[] = [
       { value: 'false', label: 'Average responding: misreads a clipped wave' },
     ],
   },
+  { kind: 'quantity', unit: '%', name: 'ohmPercent', label: 'Accuracy on ohms', optional: true, hint: 'Without it 1 %' },
+  {
+    kind: 'quantity',
+    unit: 'ohm',
+    name: 'ohmDigitsOhm',
+    label: 'plus ohms',
+    optional: true,
+    hint: 'Its digits, in ohms; without it 0.1 Ω',
+  },
+  {
+    kind: 'quantity',
+    unit: 'ohm',
+    name: 'leadOhm',
+    label: 'Its leads',
+    optional: true,
+    hint: 'Probes touched together; taken off every resistance',
+  },
 ];
 
 type Flat = { name: string; vehicle: string } & HouseRules & Omit<Meter, 'trueRms'> & { trueRms: string };
@@ -141,6 +158,22 @@ function flatOf({ name, vehicle, settings: { rules, meter } }: Pick<TuneDetail, 
   return { name, vehicle, ...rules, ...meter, trueRms: String(meter.trueRms) };
 }
 
-function nested({ name, vehicle, percent, digits, highestHz, trueRms, ...rules }: Flat): Pick<TuneDetail, 'name' | 'vehicle' | 'settings'> {
-  return { name, vehicle, settings: { rules, meter: { percent, digits, highestHz, trueRms: trueRms === 'true' } } };
+function nested({
+  name,
+  vehicle,
+  percent,
+  digits,
+  highestHz,
+  trueRms,
+  leadOhm,
+  ohmPercent,
+  ohmDigitsOhm,
+  ...rules
+}: Flat): Pick<TuneDetail, 'name' | 'vehicle' | 'settings'> {
+  const ohms = {
+    ...(leadOhm === undefined ? {} : { leadOhm }),
+    ...(ohmPercent === undefined ? {} : { ohmPercent }),
+    ...(ohmDigitsOhm === undefined ? {} : { ohmDigitsOhm }),
+  };
+  return { name, vehicle, settings: { rules, meter: { percent, digits, highestHz, trueRms: trueRms === 'true', ...ohms } } };
 }

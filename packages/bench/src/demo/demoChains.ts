@@ -2,7 +2,15 @@ import type { Chain, Meter } from '@yield/core';
 
 // All made up: a small workshop's three jobs. Gear is described by its figures.
 
-export const WORKSHOP_METER: Meter = { percent: 1, digits: 3, highestHz: 1000, trueRms: true };
+export const WORKSHOP_METER: Meter = {
+  percent: 1,
+  digits: 3,
+  highestHz: 1000,
+  trueRms: true,
+  leadOhm: 0.2,
+  ohmPercent: 1,
+  ohmDigitsOhm: 0.1,
+};
 
 /** Speech and music for readers on the road: four full-range channels and a small bass channel. */
 export const LIBRARY_BUS: Chain = {
@@ -30,6 +38,7 @@ export const LIBRARY_BUS: Chain = {
         { mode: 'mono', loadOhm: 2, powerWatt: 250 },
       ],
       minimumMonoOhm: 2,
+      terminalPairs: 2,
       inputMinVolt: 0.2,
       inputMaxVolt: 6,
       fuseAmpere: 30,
@@ -44,9 +53,12 @@ export const LIBRARY_BUS: Chain = {
     channel('reading-right', 'Reading corner right', 'amp-four', 'stereo', 'B right', 'full-range', 4, [
       driver('rr', 'Ceiling 130 mm, right', 1, 4, 45),
     ]),
-    channel('bass', 'Bass under the counter', 'amp-mono', 'mono', 'Sub', 'bass', 2, [
-      driver('sub', 'Subwoofer 250 mm, dual coil', 2, 4, 300),
-    ]),
+    {
+      ...channel('bass', 'Bass under the counter', 'amp-mono', 'mono', 'Sub', 'bass', 2, [
+        driver('sub', 'Subwoofer 250 mm, dual coil', 2, 4, 300),
+      ]),
+      wiring: { network: 'A1|A2' },
+    },
   ],
 };
 
@@ -102,11 +114,14 @@ export const CAMPER_TRAILER: Chain = {
     channel('awning-left', 'Awning left', 'amp-awning', 'stereo', 'Left', 'full-range', 4, [
       driver('al', 'Weatherproof 165 mm, left', 1, 4, 60),
     ]),
-    channel('awning-right', 'Awning right with galley pair', 'amp-awning', 'stereo', 'Right', 'full-range', 1.33, [
-      driver('ar', 'Weatherproof 165 mm, right', 1, 4, 60),
-      driver('g1', 'Galley 100 mm, left', 1, 4, 30),
-      driver('g2', 'Galley 100 mm, right', 1, 4, 30),
-    ]),
+    {
+      ...channel('awning-right', 'Awning right with galley pair', 'amp-awning', 'stereo', 'Right', 'full-range', 1.33, [
+        driver('ar', 'Weatherproof 165 mm, right', 1, 4, 60),
+        driver('g1', 'Galley 100 mm, left', 1, 4, 30),
+        driver('g2', 'Galley 100 mm, right', 1, 4, 30),
+      ]),
+      wiring: { network: 'A1|B1|C1' },
+    },
   ],
 };
 

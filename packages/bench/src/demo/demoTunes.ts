@@ -1,16 +1,23 @@
 import {
+  channelCoils,
   conditionsNow,
   DEFAULT_RULES,
+  hookupBasis,
+  hookupChecks,
+  meteredCoils,
+  ohmConditionsNow,
   stepsOf,
   voltageFactor,
   type Chain,
+  type OhmConditions,
   type Reading,
-  type ReadingKind,
   type Step,
   type StepMark,
+  type ToneReadingKind,
   type TuneSettings,
 } from '@yield/core';
-import { simulatedMeter, simulatedScope } from '../instruments.ts';
+import { simulatedMeter, simulatedOhmmeter, simulatedScope } from '../instruments.ts';
+import { probedOhm, type OhmProbe } from '../load.ts';
 import { seededRandom, type Random } from '../random.ts';
 import { channelPhysics, outputWaveform, waveformRms, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
 import { CAMPER_TRAILER, LIBRARY_BUS, SCHOOL_CAR, WORKSHOP_METER } from './demoChains.ts';
@@ -42,7 +49,7 @@ function settings(toneLevelDbfs: number): TuneSettings {
   return { rules: { ...DEFAULT_RULES, toneLevelDbfs }, meter: WORKSHOP_METER };
 }
 
-/** Gains set but one, the first proofs done. */
+/** Loads metered and hooked up, gains set but one, the first proofs done. */
 async function libraryBus(nowMs: number): Promise<DemoTune> {
   const tune: DemoTune = {
     id: '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001',
@@ -55,6 +62,7 @@ async function libraryBus(nowMs: number): Promise<DemoTune> {
     captures: [],
   };
   const bench = new DemoBench(tune, nowMs - 2 * 24 * 60 * MINUTE_MS);
+  await bench.meterLoads();
   for (const channelId of ['front-left', 'front-right', 'reading-left']) {
     await bench.readGain(channelId, -2.1);
     await bench.readGain(channelId, 0);
@@ -78,6 +86,7 @@ async function schoolCar(nowMs: number): Promise<DemoTune> {
     captures: [],
   };
   const bench = new DemoBench(tune, nowMs - 26 * 60 * MINUTE_MS);
+  await bench.meterLoads();
   for (const channelId of ['left', 'right', 'boot']) await bench.readGain(channelId, 0);
   await bench.prove('left', 0);
   await bench.prove('boot', 2.2);
@@ -112,6 +121,37 @@ class DemoBench {
     this.clockMs = startMs;
   }
 
+  /** Meters every coil and every whole wiring, and ticks every hook-up. */
+  async meterLoads(): Promise<void> {
+    for (const step of this.steps) {
+      if (step.kind === 'coils') {
+        for (const coil of meteredCoils(step.channel, this.tune)) {
+          await this.readOhms(step, { kind: 'coil', name: coil.name }, ohmConditionsNow(step, this.tune.settings, coil));
+        }
+      }
+      if (step.kind === 'whole' && channelCoils(step.channel).length > 0) {
+        await this.readOhms(step, { kind: 'whole', fault: 'none' }, ohmConditionsNow(step, this.tune.settings));
+      }
+      if (step.kind === 'hookup') {
+        this.tune.marks.push({ stepId: step.id, checks: hookupChecks(step).map(({ id }) => id), basis: hookupBasis(step) });
+      }
+    }
+  }
+
+  private async readOhms(step: Step, probe: OhmProbe, conditions: OhmConditions): Promise<void> {
+    const meter = simulatedOhmmeter(() => probedOhm(step.channel, this.tune.id, probe), this.tune.settings.meter, this.random);
+    const { ohm } = await meter.read();
+    this.tune.readings.push({
+      id: this.nextId(),
+      stepId: step.id,
+      kind: probe.kind === 'coil' ? 'coil-resistance' : 'whole-resistance',
+      value: ohm,
+      resolution: 0.1,
+      conditions,
+      takenAt: this.tick(),
+    });
+  }
+
   /** Sets a channel's gain, off the target by so many decibels, and reads it without load. */
   async readGain(channelId: string, offDb: number): Promise<void> {
     const step = this.step('gain', channelId);
@@ -131,7 +171,7 @@ class DemoBench {
     this.mark(step, ['filters', 'volume', 'load-on']);
   }
 
-  private async read(step: Step, kind: ReadingKind, physics: ChannelPhysics, bench: BenchSettings): Promise<void> {
+  private async read(step: Step, kind: ToneReadingKind, physics: ChannelPhysics, bench: BenchSettings): Promise<void> {
     const meter = simulatedMeter(
       () => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }),
       this.tune.settings.meter,

@@ -38,9 +38,7 @@ export const LoadNetworkAnswer = Type.Object({
   loadOhm: figure,
   dcOhm: figure,
   coils: Type.Record(Type.String(), Type.Object({ powerShare: figure, powerWatt: Type.Optional(figure) })),
-  resistor: Type.Optional(
-    Type.Object({ powerShare: figure, powerWatt: Type.Optional(figure), overRating: Type.Optional(Type.Boolean()) }),
-  ),
+  resistor: Type.Optional(Type.Object({ powerShare: figure, powerWatt: Type.Optional(figure), overRating: Type.Optional(Type.Boolean()) })),
   totalPowerWatt: Type.Optional(figure),
   levelChangeDb: Type.Optional(figure),
   balanced: Type.Boolean(),

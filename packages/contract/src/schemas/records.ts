@@ -1,4 +1,19 @@
-import type { Chain, Conditions, HouseRules, Meter, Reading, RunSummary, StepMark, TraceRecord, TuneSettings } from '@yield/core';
+import {
+  OHM_READING_KINDS,
+  STEP_ID_PATTERN,
+  type Chain,
+  type Conditions,
+  type HouseRules,
+  type Meter,
+  type OhmConditions,
+  type OhmReading,
+  type Reading,
+  type RunSummary,
+  type StepMark,
+  type ToneReading,
+  type TraceRecord,
+  type TuneSettings,
+} from '@yield/core';
 import { Type, type Static } from 'typebox';
 import { HookupMode } from './calculations.ts';
 import { hertz, instant, name, number, ohm, percent, strict, text, uuid, version, volt, watt } from './fields.ts';
@@ -27,6 +42,7 @@ export const AmplifierSchema = strict({
   inputMinVolt: Type.Optional(volt('most sensitive input voltage')),
   inputMaxVolt: Type.Optional(volt('least sensitive input voltage')),
   fuseAmpere: Type.Optional(number('fuses', 'A', { exclusiveMinimum: 0, maximum: 1000 })),
+  terminalPairs: Type.Optional(Type.Enum([1, 2], { title: 'pairs of terminals' })),
 });
 export const DriverSchema = strict({
   id: key,
@@ -34,6 +50,14 @@ export const DriverSchema = strict({
   coils: Type.Enum([1, 2, 4], { title: 'coils' }),
   coilOhm: ohm('coil impedance'),
   ratedPowerWatt: watt('rated power'),
+  sensitivityDb: Type.Optional(number('sensitivity', 'dB', { minimum: 0, maximum: 200 })),
+});
+const terminal = Type.String({ title: 'terminal', pattern: '^[A-Za-z][A-Za-z0-9_]{0,31}[+-]$' });
+export const WiringSchema = strict({
+  network: Type.String({ title: 'network', minLength: 1, maxLength: 2000 }),
+  joins: Type.Optional(Type.Array(Type.Tuple([terminal, terminal]), { title: 'wires', maxItems: 200 })),
+  seriesResistorOhm: Type.Optional(ohm('series resistor')),
+  seriesResistorRatedWatt: Type.Optional(watt('rating of the series resistor')),
 });
 export const ChannelSchema = strict({
   id: key,
@@ -44,6 +68,7 @@ export const ChannelSchema = strict({
   band: Type.Enum(['bass', 'full-range'], { title: 'band' }),
   loadOhm: ohm('load'),
   drivers: Type.Array(DriverSchema, { title: 'drivers', maxItems: 16 }),
+  wiring: Type.Optional(WiringSchema),
 });
 export const ChainSchema = strict({
   source: SourceSchema,
@@ -66,6 +91,9 @@ export const MeterSchema = strict({
   digits: Type.Integer({ title: 'meter accuracy in digits', minimum: 0, maximum: 100 }),
   highestHz: hertz('highest frequency of the meter'),
   trueRms: Type.Boolean({ title: 'true RMS' }),
+  leadOhm: Type.Optional(number('lead resistance', 'ohm', { minimum: 0, maximum: 1000 })),
+  ohmPercent: Type.Optional(number('accuracy on the ohms range', '%', { minimum: 0, maximum: 20 })),
+  ohmDigitsOhm: Type.Optional(number('accuracy on the ohms range', 'ohm', { minimum: 0, maximum: 1000 })),
 });
 export const SettingsSchema = strict({ rules: HouseRulesSchema, meter: MeterSchema });
 
@@ -81,31 +109,50 @@ export const ConditionsSchema = strict({
   targetVolt: Type.Optional(volt('target')),
   supplyVolt: Type.Optional(volt('supply voltage')),
 });
-const stepKey = Type.String({ title: 'step', pattern: '^(gain|proof):[A-Za-z0-9-]{1,64}$' });
-
-export const ReadingSchema = strict({
-  id: uuid,
-  stepId: stepKey,
-  kind: Type.Enum(['gain-voltage', 'loaded-voltage', 'clamp-current'], { title: 'kind of reading' }),
-  value: number('reading', '', { minimum: 0, maximum: 1e6 }),
-  resolution: number('resolution', '', { exclusiveMinimum: 0, maximum: 1e6 }),
-  conditions: ConditionsSchema,
-  takenAt: instant,
-  voidedReason: Type.Optional(text('reason')),
+export const OhmConditionsSchema = strict({
+  nominalOhm: ohm('nominal impedance'),
+  leadOhm: number('lead resistance', 'ohm', { minimum: 0, maximum: 1000 }),
+  meterPercent: number('meter accuracy', '%', { minimum: 0, maximum: 50 }),
+  meterDigitsOhm: number('meter accuracy in ohms', 'ohm', { minimum: 0, maximum: 1000 }),
+  driverId: Type.Optional(key),
+  coil: Type.Optional(Type.Integer({ title: 'coil', minimum: 1, maximum: 4 })),
+  network: Type.Optional(WiringSchema.properties.network),
 });
-export const NewReadingSchema = Type.Omit(ReadingSchema, ['voidedReason', 'id'], { additionalProperties: false });
+const stepKey = Type.String({ title: 'step', pattern: STEP_ID_PATTERN });
+
+const readingFields = {
+  stepId: stepKey,
+  value: number('reading', '', { minimum: 0, maximum: 1e9 }),
+  resolution: number('resolution', '', { exclusiveMinimum: 0, maximum: 1e9 }),
+  takenAt: instant,
+};
+const toneFields = {
+  kind: Type.Enum(['gain-voltage', 'loaded-voltage', 'clamp-current'], { title: 'kind of reading' }),
+  conditions: ConditionsSchema,
+};
+const ohmFields = { kind: Type.Enum([...OHM_READING_KINDS], { title: 'kind of reading' }), conditions: OhmConditionsSchema };
+const kept = { id: uuid, voidedReason: Type.Optional(text('reason')) };
+
+export const ToneReadingSchema = strict({ ...readingFields, ...toneFields, ...kept });
+export const OhmReadingSchema = strict({ ...readingFields, ...ohmFields, ...kept });
+export const NewToneReadingSchema = strict({ ...readingFields, ...toneFields });
+export const NewOhmReadingSchema = strict({ ...readingFields, ...ohmFields });
+/** For the documentation; a body is checked against the one that its kind asks for, so that faults speak of that kind alone. */
+export const NewReadingSchema = Type.Union([NewToneReadingSchema, NewOhmReadingSchema]);
 export const VoidSchema = strict({ reason: name('reason') });
 
 export const StepMarkSchema = strict({
   stepId: stepKey,
   version,
   checks: Type.Array(Type.String({ maxLength: 64 }), { title: 'checks', maxItems: 32 }),
+  basis: Type.Optional(text('basis of the checks')),
   skippedReason: Type.Optional(name('reason')),
 });
 /** Version 0 says: there was no mark yet. */
 export const SaveMarkSchema = strict({
   version: Type.Integer({ title: 'version', minimum: 0 }),
   checks: StepMarkSchema.properties.checks,
+  basis: StepMarkSchema.properties.basis,
   skippedReason: Type.Optional(name('reason')),
 });
 
@@ -157,7 +204,7 @@ export interface TuneDetail extends TuneHead {
   marks: SavedMark[];
 }
 
-export type NewReading = Static<typeof NewReadingSchema>;
+export type NewReading = Static<typeof NewToneReadingSchema> | Static<typeof NewOhmReadingSchema>;
 export type NewTune = Static<typeof NewTuneSchema>;
 export type SaveTune = Static<typeof SaveTuneSchema>;
 export type SaveChain = Static<typeof SaveChainSchema>;
@@ -171,5 +218,7 @@ export const SCHEMAS_MATCH_CORE: [
   Same<Static<typeof HouseRulesSchema>, HouseRules>,
   Same<Static<typeof MeterSchema>, Meter>,
   Same<Static<typeof ConditionsSchema>, Conditions>,
-  Same<Static<typeof ReadingSchema>, Reading>,
-] = [true, true, true, true, true];
+  Same<Static<typeof OhmConditionsSchema>, OhmConditions>,
+  Same<Static<typeof ToneReadingSchema>, ToneReading>,
+  Same<Static<typeof OhmReadingSchema>, OhmReading>,
+] = [true, true, true, true, true, true, true];

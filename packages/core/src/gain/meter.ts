@@ -1,6 +1,6 @@
 import { voltageRatioDb } from '../levels/decibels.ts';
 
-/** A handheld meter's AC range as its manual states it. */
+/** A handheld meter's AC and ohms ranges as its manual states them. */
 export interface Meter {
   /** basic accuracy: percent of the reading … */
   percent: number;
@@ -9,6 +9,11 @@ export interface Meter {
   /** highest frequency at which that holds */
   highestHz: number;
   trueRms: boolean;
+  /** its leads together, probes touched, on the ohms range */
+  leadOhm?: number;
+  /** accuracy on the ohms range: percent of the reading, and ohms */
+  ohmPercent?: number;
+  ohmDigitsOhm?: number;
 }
 
 /**

@@ -1,6 +1,9 @@
 import { checkNumbers } from '../coreError.ts';
 import { significant } from '../units/formatQuantity.ts';
 
+/** People write 1.33 ohm for four thirds, and a sum of coils is rounded in binary: closer than this is the same load. */
+export const LOAD_SLACK = 0.005;
+
 export type HookupMode = 'stereo' | 'bridged' | 'mono';
 
 export interface HookupInput {
@@ -54,7 +57,7 @@ function judge(ohm: number, minimum: number | undefined, what: string): Pick<Hoo
   if (minimum === undefined) {
     return { verdict: 'unknown', note: `No lowest ${what} is given: look it up in the amplifier's manual before connecting.` };
   }
-  if (ohm < minimum) {
+  if (ohm < minimum * (1 - LOAD_SLACK)) {
     return {
       verdict: 'below-minimum',
       note: `${significant(ohm)} ohm is below the lowest ${what} of ${significant(minimum)} ohm: the amplifier would run hot, shut down or fail. Do not connect it.`,

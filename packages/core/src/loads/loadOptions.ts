@@ -2,6 +2,7 @@ import { checkNumbers, CoreError } from '../coreError.ts';
 import { arrangements } from './arrangements.ts';
 import { dcBand, type OhmBand } from './coilResistance.ts';
 import { byDriver, coilsOf, type DriverSpec, type LoadCoil } from './drivers.ts';
+import { LOAD_SLACK } from './hookup.ts';
 import { sharesAlike } from './loadNetwork.ts';
 import { networkText, type Network } from './network.ts';
 import { networkOhm, solveNetwork } from './solveNetwork.ts';
@@ -25,9 +26,6 @@ export interface LoadOptionsInput {
 }
 
 export const MOST_DRIVERS = 8;
-
-/** People write 1.33 ohm for four thirds, and a third of four is not 1.3333 in binary: closer than this is the same load. */
-export const LOAD_SLACK = 0.005;
 
 /** Over so many times the lowest load, an amplifier makes little of its power. Common practice, no source. */
 const HIGH_LOAD_FACTOR = 4;
@@ -102,7 +100,12 @@ export function checkDrivers(drivers: readonly DriverSpec[]): void {
     Object.entries({ coilOhm, coilDcOhm, ratedPowerWatt }).flatMap(([field, value]) =>
       value === undefined || (Number.isFinite(value) && value > 0)
         ? []
-        : [{ pointer: `/drivers/${i}/${field}`, message: `driver ${i + 1}: ${field === 'ratedPowerWatt' ? 'rated power' : 'coil'} must be above 0` }],
+        : [
+            {
+              pointer: `/drivers/${i}/${field}`,
+              message: `driver ${i + 1}: ${field === 'ratedPowerWatt' ? 'rated power' : 'coil'} must be above 0`,
+            },
+          ],
     ),
   );
   if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);

@@ -7,14 +7,7 @@ import { canonicalText, networkText, parseNetwork, without, type Network } from 
 import { networkOhm } from './solveNetwork.ts';
 
 export type CauseKind =
-  | 'as-intended'
-  | 'other-wiring'
-  | 'one-coil-only'
-  | 'driver-missing'
-  | 'coil-open'
-  | 'short'
-  | 'open'
-  | 'leads-not-subtracted';
+  'as-intended' | 'other-wiring' | 'one-coil-only' | 'driver-missing' | 'coil-open' | 'short' | 'open' | 'leads-not-subtracted';
 
 export interface Cause {
   kind: CauseKind;
@@ -68,6 +61,9 @@ const USUAL_LEADS: OhmBand = { low: 0.1, high: 0.6 };
 
 const NO_POLARITY =
   'A reversed coil reads the same: an ohmmeter cannot see polarity. Check it at the polarity step, coil by coil, before full power.';
+
+const NOTHING_FITS =
+  'No one mistake gives exactly this figure: the nearest are listed. Two at once, a bad contact or a wrongly written coil would do it too.';
 
 /**
  * Does the ohmmeter agree with the wiring that was meant, and if not, what is likely wrong.
@@ -146,7 +142,8 @@ export function diagnoseReading(input: ReadingInput): MeterDiagnosis {
       ],
     };
   }
-  return { ...shared, verdict: 'differs', causes: fitting.length > 0 ? fitting : nearest(suspects, coilsOhm) };
+  if (fitting.length > 0) return { ...shared, verdict: 'differs', causes: fitting };
+  return { ...shared, verdict: 'differs', causes: nearest(suspects, coilsOhm), notes: [NOTHING_FITS, ...shared.notes] };
 }
 
 /** Wirings of these drivers that people make when they meant another. */
@@ -214,7 +211,11 @@ function suspectsOf(intended: Network, { coils, leadOhm = 0, otherWirings }: Rea
   for (const network of otherWirings()) {
     if (canonicalText(network) === meant) continue;
     add({
-      cause: { kind: 'other-wiring', ...wired(network), note: `Wired as ${networkText(network)} instead: hold each jumper against the drawing.` },
+      cause: {
+        kind: 'other-wiring',
+        ...wired(network),
+        note: `Wired as ${networkText(network)} instead: hold each jumper against the drawing.`,
+      },
       band: meterBand(network, coils),
       rarity: 1,
     });
@@ -262,7 +263,7 @@ function nearest(suspects: readonly Suspect[], ohm: number): Cause[] {
   return [...suspects]
     .sort((a, b) => misfit(a, ohm) - misfit(b, ohm))
     .slice(0, 3)
-    .map(({ cause }) => ({ ...cause, note: `Nothing fits exactly; the nearest would be this. ${cause.note}` }));
+    .map(({ cause }) => cause);
 }
 
 function openCauses(intended: Network, coils: readonly LoadCoil[], ohm: number): Cause[] {

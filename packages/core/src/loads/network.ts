@@ -1,4 +1,4 @@
-import { CoreError, type CoreErrorCode } from '../coreError.ts';
+import { CoreError } from '../coreError.ts';
 
 /** How coils hang together between the amplifier's plus and minus. A reversed coil has its plus terminal towards the minus side. */
 export type Network = { kind: 'coil'; coil: string; reversed: boolean } | { kind: 'series' | 'parallel'; parts: Network[] };
@@ -17,7 +17,7 @@ export function parseNetwork(text: string, known: ReadonlySet<string>, pointer =
   const seen = new Set<string>();
   let at = 0;
 
-  const refuse = (message: string): CoreError => new CoreError('INPUT_INVALID' satisfies CoreErrorCode, [{ pointer, message }]);
+  const refuse = (message: string): CoreError => new CoreError('INPUT_INVALID', [{ pointer, message }]);
   const skipSpace = (): void => {
     while (/\s/.test(text.charAt(at))) at += 1;
   };
@@ -53,11 +53,13 @@ export function parseNetwork(text: string, known: ReadonlySet<string>, pointer =
   const readGroup = (): Network => {
     const parts = [readItem()];
     let sign: string | undefined;
-    for (skipSpace(); text.charAt(at) === '+' || text.charAt(at) === '|'; skipSpace()) {
+    skipSpace();
+    while (text.charAt(at) === '+' || text.charAt(at) === '|') {
       sign ??= text.charAt(at);
       if (text.charAt(at) !== sign) throw refuse(`+ and | side by side want parentheses to say which comes first, ${here()}`);
       at += 1;
       parts.push(readItem());
+      skipSpace();
     }
     return sign === undefined ? parts[0]! : { kind: sign === '+' ? 'series' : 'parallel', parts };
   };

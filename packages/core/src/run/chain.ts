@@ -1,3 +1,4 @@
+import type { PowerRating } from '../gain/amplifierPower.ts';
 import type { HookupMode } from '../loads/hookup.ts';
 
 /** The signal path of one vehicle, described by figures. Powers in watts RMS, loads in ohms of nominal impedance. */
@@ -21,12 +22,6 @@ export interface Source {
   ceilingVolt?: number;
 }
 
-export interface PowerRating {
-  mode: HookupMode;
-  loadOhm: number;
-  powerWatt: number;
-}
-
 export interface Amplifier {
   id: string;
   name: string;
@@ -39,6 +34,8 @@ export interface Amplifier {
   inputMaxVolt?: number;
   /** sum of its fuses, for a sanity check of the rating */
   fuseAmpere?: number;
+  /** a one-channel amplifier may have two pairs of terminals: the same two points */
+  terminalPairs?: 1 | 2;
 }
 
 export interface Channel {
@@ -53,6 +50,17 @@ export interface Channel {
   /** nominal load of this channel's wiring */
   loadOhm: number;
   drivers: Driver[];
+  /** how the drivers' coils are wired; unknown until a wiring was chosen */
+  wiring?: ChannelWiring;
+}
+
+/** A chosen wiring. Its drivers are lettered in their order: A1 is the first coil of the first driver. */
+export interface ChannelWiring {
+  network: string;
+  /** the wires as drawn, where the tuner's own drawing differs from the usual one */
+  joins?: [string, string][];
+  seriesResistorOhm?: number;
+  seriesResistorRatedWatt?: number;
 }
 
 export interface Driver {
@@ -62,6 +70,8 @@ export interface Driver {
   coilOhm: number;
   /** of the whole driver */
   ratedPowerWatt: number;
+  /** decibels at one metre for one watt */
+  sensitivityDb?: number;
 }
 
 /** A shop's own thresholds and schools. */

@@ -1,7 +1,13 @@
-import type { Fault } from '../coreError.ts';
+import { CoreError, type Fault } from '../coreError.ts';
 import { coilBounds } from '../loads/coilBounds.ts';
+import { LOAD_SLACK } from '../loads/hookup.ts';
+import { judgeWiring } from '../loads/judgeWiring.ts';
+import { canonicalText } from '../loads/network.ts';
+import { readWiring } from '../loads/readWiring.ts';
+import { joinsOf } from '../loads/wiring.ts';
 import { significant } from '../units/formatQuantity.ts';
-import type { Chain } from './chain.ts';
+import type { Chain, Channel } from './chain.ts';
+import { channelCoils, channelNetwork, wiredLoadOhm } from './channelWiring.ts';
 
 /**
  * What is wrong with a chain beyond the form of its fields: references that lead nowhere, a load that no wiring of the drivers can give.
@@ -31,13 +37,46 @@ export function chainFaults(chain: Chain): Fault[] {
     }
     const coils = channel.drivers.flatMap(({ coils, coilOhm }) => Array.from({ length: coils }, () => coilOhm));
     if (coils.length === 0) return;
+    if (channel.wiring !== undefined) {
+      faults.push(...wiringFaults(channel, `/channels/${i}`));
+      return;
+    }
     const { lowestOhm, highestOhm } = coilBounds(coils);
-    // Half a percent of slack: 1.33 ohm is how people write four thirds.
-    if (channel.loadOhm >= lowestOhm * 0.995 && channel.loadOhm <= highestOhm * 1.005) return;
+    if (channel.loadOhm >= lowestOhm * (1 - LOAD_SLACK) && channel.loadOhm <= highestOhm * (1 + LOAD_SLACK)) return;
     faults.push({
       pointer: `/channels/${i}/loadOhm`,
       message: `${channel.name}: no wiring of these drivers gives ${significant(channel.loadOhm)} ohm; all in parallel they are ${significant(lowestOhm)} ohm, all in series ${significant(highestOhm)} ohm`,
     });
   });
   return faults;
+}
+
+/** A chosen wiring has to fit the drivers, present the load that is written down, and work no driver against itself. */
+function wiringFaults(channel: Channel, pointer: string): Fault[] {
+  try {
+    const network = channelNetwork(channel);
+    const loadOhm = wiredLoadOhm(channel);
+    if (network === undefined || loadOhm === undefined) return [];
+    if (Math.abs(channel.loadOhm / loadOhm - 1) > LOAD_SLACK) {
+      return [
+        {
+          pointer: `${pointer}/loadOhm`,
+          message: `${channel.name}: the chosen wiring presents ${significant(loadOhm)} ohm, not ${significant(channel.loadOhm)} ohm`,
+        },
+      ];
+    }
+    const coils = channelCoils(channel);
+    const reading = readWiring(coils, channel.wiring?.joins ?? joinsOf(network));
+    if (reading.network === undefined || canonicalText(reading.network) !== canonicalText(network)) {
+      return [
+        { pointer: `${pointer}/wiring/joins`, message: `${channel.name}: the wires drawn do not make the wiring that is written down` },
+      ];
+    }
+    return judgeWiring(reading, coils)
+      .filter(({ grade }) => grade === 'stop')
+      .map(({ text }) => ({ pointer: `${pointer}/wiring/network`, message: `${channel.name}: ${text}` }));
+  } catch (error) {
+    if (!(error instanceof CoreError)) throw error;
+    return error.faults.map((fault) => ({ ...fault, pointer: `${pointer}${fault.pointer}` }));
+  }
 }

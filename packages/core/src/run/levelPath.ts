@@ -1,6 +1,7 @@
 import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
 import type { Chain } from './chain.ts';
-import type { RunRecords } from './stepState.ts';
+import { isToneReading } from './records.ts';
+import type { RunRecords } from './state.ts';
 import { stepId, type Step } from './steps.ts';
 
 /** One stage of the chain on the common scale: what a full-scale tone gives there now, and how far it may go. */
@@ -21,6 +22,7 @@ export interface LevelStage {
 export function levelPath(step: Step, chain: Chain, { readings }: RunRecords): LevelStage[] {
   const { source } = chain;
   const reading = readings
+    .filter(isToneReading)
     .filter((r) => r.stepId === stepId('gain', step.channel.id) && r.kind === 'gain-voltage' && r.voidedReason === undefined)
     .sort((a, b) => a.takenAt.localeCompare(b.takenAt))
     .at(-1);

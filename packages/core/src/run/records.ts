@@ -1,9 +1,10 @@
 import type { Meter } from '../gain/meter.ts';
 import type { TraceAnalysis } from '../traces/analyseTrace.ts';
+import { DEFAULT_METER_DIGITS_OHM, DEFAULT_METER_PERCENT } from '../loads/meterDiagnosis.ts';
 import type { HookupMode } from '../loads/hookup.ts';
 import type { HouseRules } from './chain.ts';
 
-/** What held when a reading or a trace was taken. */
+/** What held when a voltage, a current or a trace was taken. */
 export interface Conditions {
   toneHz: number;
   toneLevelDbfs: number;
@@ -18,22 +19,56 @@ export interface Conditions {
   supplyVolt?: number;
 }
 
-export type ReadingKind = 'gain-voltage' | 'loaded-voltage' | 'clamp-current';
+/** What held when a resistance was read, with everything switched off. */
+export interface OhmConditions {
+  /** nominal impedance of what the probes sat on, when it was read */
+  nominalOhm: number;
+  /** of the test leads */
+  leadOhm: number;
+  meterPercent: number;
+  meterDigitsOhm: number;
+  /** for one coil: whose it is, and which, from 1 */
+  driverId?: string;
+  coil?: number;
+  /** for the whole wiring */
+  network?: string;
+}
 
-/** One measured figure: never changed, only voided with a reason. */
-export interface Reading {
+export type ToneReadingKind = 'gain-voltage' | 'loaded-voltage' | 'clamp-current';
+export type OhmReadingKind = 'coil-resistance' | 'whole-resistance';
+export type ReadingKind = ToneReadingKind | OhmReadingKind;
+
+interface ReadingBase {
   id: string;
   stepId: string;
-  kind: ReadingKind;
-  /** volts or amperes, RMS */
+  /** volts or amperes RMS, or ohms as shown, leads and all */
   value: number;
   /** place value of the last digit typed */
   resolution: number;
-  conditions: Conditions;
   /** ISO 8601 */
   takenAt: string;
   voidedReason?: string;
 }
+
+/** A figure read while a tone played. */
+export interface ToneReading extends ReadingBase {
+  kind: ToneReadingKind;
+  conditions: Conditions;
+}
+
+export interface OhmReading extends ReadingBase {
+  kind: OhmReadingKind;
+  conditions: OhmConditions;
+}
+
+/** One measured figure: never changed, only voided with a reason. */
+export type Reading = ToneReading | OhmReading;
+
+export const OHM_READING_KINDS: readonly OhmReadingKind[] = ['coil-resistance', 'whole-resistance'];
+
+export const isOhmReading = (reading: Reading): reading is OhmReading =>
+  (OHM_READING_KINDS as readonly ReadingKind[]).includes(reading.kind);
+export const isToneReading = (reading: Reading): reading is ToneReading => !isOhmReading(reading);
 
 export interface TraceRecord {
   id: string;
@@ -51,10 +86,17 @@ export interface TraceRecord {
 export interface StepMark {
   stepId: string;
   checks: string[];
+  /** what the ticks were made for; ticks for something else no longer count */
+  basis?: string;
   skippedReason?: string;
 }
 
 export interface TuneSettings {
   rules: HouseRules;
   meter: Meter;
+}
+
+/** A meter's accuracy on its ohms range, or what handheld meters usually have. */
+export function ohmAccuracy({ ohmPercent, ohmDigitsOhm }: Meter): Pick<OhmConditions, 'meterPercent' | 'meterDigitsOhm'> {
+  return { meterPercent: ohmPercent ?? DEFAULT_METER_PERCENT, meterDigitsOhm: ohmDigitsOhm ?? DEFAULT_METER_DIGITS_OHM };
 }

@@ -4,11 +4,12 @@ import type { ChannelAnalysis, TraceVerdict } from '../traces/analyseTrace.ts';
 import { DEFAULT_RULES, type Chain } from './chain.ts';
 import { chainFaults } from './chainFaults.ts';
 import { levelPath, weakestStage } from './levelPath.ts';
-import type { Reading, ReadingKind, StepMark, TraceRecord, TuneSettings } from './records.ts';
+import type { StepMark, ToneReading, ToneReadingKind, TraceRecord, TuneSettings } from './records.ts';
 import { runSummary } from './runSummary.ts';
 import { staleReasons } from './staleness.ts';
 import { conditionsNow, stepsOf, type Step } from './steps.ts';
-import { stepState, type RunRecords, type StepState } from './stepState.ts';
+import type { RunRecords, StepState } from './state.ts';
+import { stepState } from './stepState.ts';
 import { targetPower } from './targetPower.ts';
 
 const METER: Meter = { percent: 0.5, digits: 1, highestHz: 1000, trueRms: true };
@@ -50,7 +51,7 @@ const PROOF = 'proof:left';
 const step = (id: string, chain = CHAIN, settings = SETTINGS): Step => stepsOf(chain, settings.rules).find((s) => s.id === id)!;
 
 let clock = 0;
-function reading(stepId: string, value: number, kind: ReadingKind = 'gain-voltage', changes: Partial<Reading> = {}): Reading {
+function reading(stepId: string, value: number, kind: ToneReadingKind = 'gain-voltage', changes: Partial<ToneReading> = {}): ToneReading {
   clock += 1;
   return {
     id: `r${clock}`,
@@ -135,7 +136,16 @@ describe('the run', () => {
       ...CHAIN,
       channels: [CHAIN.channels[0]!, { ...CHAIN.channels[0]!, id: 'right' }, { ...CHAIN.channels[0]!, id: 'lost', amplifierId: 'gone' }],
     };
-    expect(stepsOf(two, DEFAULT_RULES).map(({ id }) => id)).toEqual(['gain:left', 'gain:right', 'proof:left', 'proof:right']);
+    expect(stepsOf(two, DEFAULT_RULES).map(({ id }) => id)).toEqual([
+      'whole:left',
+      'hookup:left',
+      'whole:right',
+      'hookup:right',
+      'gain:left',
+      'gain:right',
+      'proof:left',
+      'proof:right',
+    ]);
   });
   it('plays the house’s bass tone on a bass channel', () => {
     expect(step(GAIN, withChannel({ band: 'bass' })).toneHz).toBe(40);
@@ -304,11 +314,13 @@ describe('the summary of a tune', () => {
       ],
     };
     const summary = runSummary(chain, SETTINGS, { readings: [reading(GAIN, 15)], traces: [], marks: [] });
-    expect(summary).toMatchObject({ total: 4, next: { stepId: GAIN }, counts: { stop: 2, 'out-of-tolerance': 1, open: 1 } });
+    expect(summary).toMatchObject({ total: 9, next: { stepId: 'whole:left' }, counts: { stop: 3, 'out-of-tolerance': 1, open: 5 } });
+    // The load that is too low stops three steps of its channel, and is told once.
     expect(summary.attention.map(({ status }) => status)).toEqual(['stop', 'out-of-tolerance']);
   });
   it('has no next step when all is done', () => {
-    const records = { readings: [reading(GAIN, 20), reading(PROOF, 19.6, 'loaded-voltage')], traces: [trace('clean')], marks: [] };
+    const skipped = ['whole:left', 'hookup:left'].map((stepId) => ({ stepId, checks: [], skippedReason: 'done before' }));
+    const records = { readings: [reading(GAIN, 20), reading(PROOF, 19.6, 'loaded-voltage')], traces: [trace('clean')], marks: skipped };
     expect(runSummary(CHAIN, SETTINGS, records).next).toBeUndefined();
   });
 });

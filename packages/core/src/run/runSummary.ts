@@ -1,7 +1,8 @@
 import type { Chain } from './chain.ts';
 import type { TuneSettings } from './records.ts';
-import { stepsOf, type Step } from './steps.ts';
-import { stepState, type RunRecords, type StepState, type StepStatus } from './stepState.ts';
+import { stepsOf, type Step, type StepKind } from './steps.ts';
+import type { RunRecords, StepState, StepStatus } from './state.ts';
+import { stepState } from './stepState.ts';
 
 export interface RunSummary {
   counts: Record<StepStatus, number>;
@@ -14,7 +15,9 @@ export interface RunSummary {
 
 const GRAVITY: readonly StepStatus[] = ['stop', 'out-of-tolerance', 'stale'];
 
-export const stepTitle = (step: Step): string => `${step.kind === 'gain' ? 'Gain' : 'Proof'}: ${step.channel.name}`;
+const TITLES: Record<StepKind, string> = { coils: 'Coils', whole: 'Whole wiring', hookup: 'Hook-up', gain: 'Gain', proof: 'Proof' };
+
+export const stepTitle = (step: Step): string => `${TITLES[step.kind]}: ${step.channel.name}`;
 
 /** What is next on a tune and what needs attention. */
 export function runSummary(chain: Chain, settings: TuneSettings, records: RunRecords): RunSummary {

@@ -1,10 +1,17 @@
 import { targetVoltage, type TargetVoltage } from '../gain/targetVoltage.ts';
-import { hookup, type Hookup } from '../loads/hookup.ts';
+import type { Hookup } from '../loads/hookup.ts';
+import { hookupOf } from '../loads/planLoads.ts';
 import type { Amplifier, Chain, Channel, HouseRules } from './chain.ts';
+import { channelCoils } from './channelWiring.ts';
 import type { Conditions } from './records.ts';
 import { targetPower, type TargetPower } from './targetPower.ts';
 
-export type StepKind = 'gain' | 'proof';
+export type StepKind = 'coils' | 'whole' | 'hookup' | 'gain' | 'proof';
+
+export const STEP_KINDS: readonly StepKind[] = ['coils', 'whole', 'hookup', 'gain', 'proof'];
+
+/** A step's id is its kind and its channel's id. */
+export const STEP_ID_PATTERN = `^(${STEP_KINDS.join('|')}):[A-Za-z0-9-]{1,64}$`;
 
 /** One thing to set, measure and judge. */
 export interface Step {
@@ -22,33 +29,36 @@ export interface Step {
 
 export const stepId = (kind: StepKind, channelId: string): string => `${kind}:${channelId}`;
 
-/** The ordered steps that a chain calls for: every gain first, then every proof. Channels whose amplifier is missing are left out. */
+/**
+ * The ordered steps that a chain calls for: each channel's load metered and hooked up, then every gain, then every proof.
+ *
+ * Channels whose amplifier is missing are left out; a single coil is metered once, as the whole.
+ */
 export function stepsOf(chain: Chain, rules: HouseRules): Step[] {
-  const kinds: StepKind[] = ['gain', 'proof'];
-  return kinds.flatMap((kind) =>
+  const stages: StepKind[][] = [['coils', 'whole', 'hookup'], ['gain'], ['proof']];
+  return stages.flatMap((kinds) =>
     chain.channels.flatMap((channel) => {
       const amplifier = chain.amplifiers.find(({ id }) => id === channel.amplifierId);
-      return amplifier === undefined ? [] : [stepOf(kind, channel, amplifier, rules)];
+      if (amplifier === undefined) return [];
+      return kinds.filter((kind) => callsFor(channel, kind)).map((kind) => stepOf(kind, channel, amplifier, rules));
     }),
   );
 }
 
+function callsFor(channel: Channel, kind: StepKind): boolean {
+  if (kind === 'coils') return channelCoils(channel).length > 1;
+  return kind !== 'whole' || channel.drivers.length > 0;
+}
+
 function stepOf(kind: StepKind, channel: Channel, amplifier: Amplifier, rules: HouseRules): Step {
   const power = targetPower(amplifier, channel);
-  const { minimumStereoOhm, minimumBridgedOhm, minimumMonoOhm } = amplifier;
   return {
     id: stepId(kind, channel.id),
     kind,
     channel,
     amplifier,
     toneHz: channel.band === 'bass' ? rules.bassToneHz : rules.otherToneHz,
-    hookup: hookup({
-      mode: channel.mode,
-      loadOhm: channel.loadOhm,
-      ...(minimumStereoOhm === undefined ? {} : { minimumStereoOhm }),
-      ...(minimumBridgedOhm === undefined ? {} : { minimumBridgedOhm }),
-      ...(minimumMonoOhm === undefined ? {} : { minimumMonoOhm }),
-    }),
+    hookup: channelHookup(channel, amplifier),
     power,
     ...(power.kind === 'unknown'
       ? {}
@@ -64,7 +74,12 @@ function stepOf(kind: StepKind, channel: Channel, amplifier: Amplifier, rules: H
   };
 }
 
-/** The conditions under which a reading of this step is taken now. */
+/** What the amplifier's channel sees of its load. */
+export function channelHookup(channel: Pick<Channel, 'mode' | 'loadOhm'>, amplifier: Amplifier): Hookup {
+  return hookupOf({ ...amplifier, mode: channel.mode }, channel.loadOhm);
+}
+
+/** The conditions under which a voltage, a current or a trace of this step is taken now. */
 export function conditionsNow(step: Step, chain: Chain, rules: HouseRules): Conditions {
   return {
     toneHz: step.toneHz,

@@ -1,4 +1,8 @@
+import { amplifierPower } from '../gain/amplifierPower.ts';
+import { driversLimitWatt } from '../loads/planLoads.ts';
+import { significant } from '../units/formatQuantity.ts';
 import type { Amplifier, Channel } from './chain.ts';
+import { channelDrivers, channelNetwork } from './channelWiring.ts';
 
 export type TargetPower =
   | {
@@ -13,35 +17,38 @@ export type TargetPower =
   | { kind: 'unknown'; reason: string };
 
 /**
- * Power to set a channel to: the amplifier's rating at the load or the drivers' ratings together, whichever is less.
+ * Power to set a channel to: what the amplifier makes into its load or what the drivers take together, whichever is less.
  *
- * Into a load that the plate does not name, the amplifier is taken to hold the voltage of the next lower load that it does
- * name (V² / R falls as R rises). Below the lowest named load nothing is assumed.
+ * With the wiring known, the drivers take the power at which the first coil reaches its part of its rating, and a series
+ * resistor its own share; without it, the sum of their ratings.
  */
 export function targetPower(amplifier: Amplifier, channel: Channel): TargetPower {
-  const ratings = amplifier.ratings.filter(({ mode }) => mode === channel.mode).sort((a, b) => a.loadOhm - b.loadOhm);
-  const exact = ratings.find(({ loadOhm }) => Math.abs(loadOhm / channel.loadOhm - 1) < 0.005);
-  const lower = ratings.findLast(({ loadOhm }) => loadOhm < channel.loadOhm);
-  const rating = exact ?? lower;
-  if (rating === undefined) {
+  const power = amplifierPower(amplifier.ratings, channel.mode, channel.loadOhm);
+  if (power.kind === 'unknown') {
     return {
       kind: 'unknown',
-      reason:
-        ratings.length === 0
-          ? `${amplifier.name} has no rated power for ${channel.mode} use. Enter one in the chain.`
-          : `${amplifier.name} names no power for a load as low as ${channel.loadOhm} ohm. Enter it in the chain, or choose another wiring.`,
+      reason: amplifier.ratings.some(({ mode }) => mode === channel.mode)
+        ? `${amplifier.name} names no power for a load as low as ${significant(channel.loadOhm)} ohm. Enter it in the chain, or choose another wiring.`
+        : `${amplifier.name} has no rated power for ${channel.mode} use. Enter one in the chain.`,
     };
   }
-  const amplifierWatt = exact === undefined ? (rating.powerWatt * rating.loadOhm) / channel.loadOhm : rating.powerWatt;
-  const driversWatt = channel.drivers.reduce((sum, driver) => sum + driver.ratedPowerWatt, 0);
-  if (driversWatt === 0) return { kind: 'unknown', reason: `${channel.name} has no drivers yet. Enter them in the chain.` };
-  const limitedBy = driversWatt < amplifierWatt ? 'drivers' : 'amplifier';
+  if (channel.drivers.length === 0) return { kind: 'unknown', reason: `${channel.name} has no drivers yet. Enter them in the chain.` };
+  const driversWatt = driversTakeWatt(channel);
   return {
     kind: 'known',
-    powerWatt: Math.min(amplifierWatt, driversWatt),
-    limitedBy,
-    amplifierWatt,
-    amplifierBasis: exact === undefined ? 'estimated' : 'rated',
+    powerWatt: Math.min(power.powerWatt, driversWatt),
+    limitedBy: driversWatt < power.powerWatt ? 'drivers' : 'amplifier',
+    amplifierWatt: power.powerWatt,
+    amplifierBasis: power.kind,
     driversWatt,
   };
+}
+
+function driversTakeWatt(channel: Channel): number {
+  const wiring = channelNetwork(channel);
+  const specs = channelDrivers(channel);
+  const limit = wiring === undefined ? undefined : driversLimitWatt(wiring, specs);
+  if (limit === undefined) return channel.drivers.reduce((sum, driver) => sum + driver.ratedPowerWatt, 0);
+  const coilsPart = 1 - (channel.wiring?.seriesResistorOhm ?? 0) / channel.loadOhm;
+  return limit / coilsPart;
 }

@@ -31,6 +31,11 @@ export function significant(value: number): string {
   return rounded.toFixed(decimals).replace('-', MINUS);
 }
 
+/** Up to three significant figures, no more than are there: 0.2 stays 0.2. For figures that were typed in. */
+export function plainFigure(value: number): string {
+  return Number(value.toPrecision(3)).toString().replace('-', MINUS);
+}
+
 /** A number with a fixed count of decimals and a real minus sign; never "−0.0". */
 export function fixed(value: number, decimals: number): string {
   const text = value.toFixed(decimals);

@@ -1,0 +1,248 @@
+import type { TuneDetail } from '@yield/contract';
+import {
+  channelDrivers,
+  formatQuantity,
+  networkText,
+  stepId,
+  wiredLoadOhm,
+  type Amplifier,
+  type Chain,
+  type Channel,
+  type ChannelWiring,
+} from '@yield/core';
+import { useMemo, useState, type JSX } from 'react';
+import { Link, Navigate, useNavigate, useParams } from 'react-router';
+import { problemWords } from '../api/problem.ts';
+import { useReadTuneQuery, useSaveChainMutation } from '../api/yieldApi.ts';
+import { Loading } from '../ui/Loading.tsx';
+import { Caution, ErrorNotice } from '../ui/Notice.tsx';
+import { QuantityField } from '../ui/QuantityField.tsx';
+import { Reveal } from '../ui/Reveal.tsx';
+import { useQuantityDraft, type QuantityDraft } from '../ui/useDraft.ts';
+import { WiringPlanner, type PlannerSubject, type WiringOnScreen } from './WiringPlanner.tsx';
+
+/** The wiring of one channel of a tune: planned, drawn, and put into the chain. */
+export default function ChannelWiringScreen(): JSX.Element {
+  const { tuneId = '', channelId = '' } = useParams();
+  const { data } = useReadTuneQuery(tuneId);
+  if (data === undefined) return <Loading what="the chain" />;
+  const { channels, amplifiers } = data.chain.body;
+  const channel = channels.find(({ id }) => id === channelId);
+  const amplifier = amplifiers.find(({ id }) => id === channel?.amplifierId);
+  if (channel === undefined || amplifier === undefined) return <Navigate to={`/tunes/${tuneId}/chain`} replace />;
+  return <ChannelWiringOf key={channelId} tune={data} channel={channel} amplifier={amplifier} />;
+}
+
+function ChannelWiringOf({ tune, channel, amplifier }: { tune: TuneDetail; channel: Channel; amplifier: Amplifier }): JSX.Element {
+  const draftKey = `wiring/${tune.id}/${channel.id}`;
+  const resistor = useQuantityDraft(`${draftKey}/resistor`, 'ohm', figureText(channel.wiring?.seriesResistorOhm));
+  const resistorWatt = useQuantityDraft(`${draftKey}/resistor-watt`, 'W', figureText(channel.wiring?.seriesResistorRatedWatt));
+  const subject = useMemo((): PlannerSubject => {
+    const drivers = channelDrivers(channel);
+    return {
+      draftKey,
+      title: `${tune.name}, ${channel.name}`,
+      drivers,
+      driverNames: new Map(drivers.map(({ name }, i) => [name, channel.drivers[i]?.name ?? ''])),
+      amplifier: { ...amplifier, mode: channel.mode },
+      terminalPairs: channel.mode === 'mono' ? (amplifier.terminalPairs ?? 1) : 1,
+      amplifierWords: channel.terminals,
+      ...(channel.wiring === undefined ? {} : { chosen: channel.wiring }),
+      ...(resistor.value === undefined ? {} : { resistorOhm: resistor.value }),
+    };
+  }, [draftKey, tune.name, channel, amplifier, resistor.value]);
+  const others = tune.chain.body.channels.filter(({ drivers }) => drivers.length > 0);
+  return (
+    <main className="min-w-0 flex-1 px-6 py-5 max-sm:px-4">
+      <div className="mb-5 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1">
+        <h1 className="text-2xl">Wiring: {channel.name}</h1>
+        <label className="flex items-center gap-2 text-sm print:hidden">
+          <span className="text-quiet">Channel</span>
+          <ChannelSelect tuneId={tune.id} channels={others} current={channel.id} />
+        </label>
+      </div>
+      {channel.drivers.length === 0 ? (
+        <section className="panel max-w-xl">
+          <p>{channel.name} has no drivers yet. Enter them with their coils, and every way to wire them stands here.</p>
+          <Link to={`/tunes/${tune.id}/chain`} className="btn btn-primary btn-tall mt-4">
+            Enter drivers
+          </Link>
+        </section>
+      ) : channel.drivers.length > 8 ? (
+        <p>
+          The planner takes up to eight drivers on one channel; {channel.name} has {channel.drivers.length}.
+        </p>
+      ) : (
+        <WiringPlanner
+          subject={subject}
+          inputs={<Facts tuneId={tune.id} channel={channel} amplifier={amplifier} resistor={resistor} resistorWatt={resistorWatt} />}
+          action={(wiring) => (
+            <UseWiring
+              tune={tune}
+              channel={channel}
+              wiring={wiring}
+              {...(resistor.value === undefined ? {} : { resistorOhm: resistor.value })}
+              {...(resistorWatt.value === undefined ? {} : { resistorRatedWatt: resistorWatt.value })}
+            />
+          )}
+        />
+      )}
+      <div className="mt-6 max-w-prose">
+        <Caution>
+          Wire with the amplifier switched off and its fuse out. A load below what the manual allows can set an amplifier on fire; the
+          manual, local codes and licensed practice come first.
+        </Caution>
+      </div>
+    </main>
+  );
+}
+
+const figureText = (value: number | undefined): string => (value === undefined ? '' : `${value}`);
+
+function ChannelSelect({ tuneId, channels, current }: { tuneId: string; channels: readonly Channel[]; current: string }): JSX.Element {
+  const navigate = useNavigate();
+  return (
+    <select
+      className="select min-h-11"
+      value={current}
+      aria-label="Channel"
+      onChange={(event) => void navigate(`/tunes/${tuneId}/wiring/${event.target.value}`)}
+    >
+      {channels.map(({ id, name }) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+function Facts({
+  tuneId,
+  channel,
+  amplifier,
+  resistor,
+  resistorWatt,
+}: {
+  tuneId: string;
+  channel: Channel;
+  amplifier: Amplifier;
+  resistor: QuantityDraft;
+  resistorWatt: QuantityDraft;
+}): JSX.Element {
+  const minimum = { stereo: amplifier.minimumStereoOhm, bridged: amplifier.minimumBridgedOhm, mono: amplifier.minimumMonoOhm }[
+    channel.mode
+  ];
+  return (
+    <div className="panel text-[0.9375rem] leading-snug">
+      <p>
+        <span className="font-semibold">{amplifier.name}</span>
+        <br />
+        <span className="text-quiet">
+          {channel.terminals}, {channel.mode};{' '}
+          {minimum === undefined ? 'lowest load unknown' : `lowest load ${formatQuantity(minimum, 'ohm')}`}
+        </span>
+      </p>
+      <ul className="mt-3 space-y-1">
+        {channelDrivers(channel).map(({ name, coils, coilOhm, ratedPowerWatt }, i) => (
+          <li key={name}>
+            <span className="font-semibold">{name}</span> {channel.drivers[i]?.name}
+            <br />
+            <span className="text-quiet">
+              {coils === 1 ? 'one coil' : `${coils} coils`} of {formatQuantity(coilOhm, 'ohm')}, {formatQuantity(ratedPowerWatt ?? 0, 'W')}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <Link to={`/tunes/${tuneId}/chain`} className="text-action mt-3 inline-flex min-h-11 items-center font-medium hover:underline">
+        Change them in the chain
+      </Link>
+      <Reveal summary="Series resistor in this channel">
+        <div className="grid grid-cols-2 gap-3">
+          <QuantityField label="Resistor" unit="ohm" draft={resistor} />
+          <QuantityField label="Its rating" unit="W" draft={resistorWatt} />
+        </div>
+        <p className="text-quiet mt-2 text-sm">
+          It lifts the load and turns its share of the power into heat: see{' '}
+          <Link to="/loads/resistor" className="text-action hover:underline">
+            what a resistor costs
+          </Link>
+          .
+        </p>
+      </Reveal>
+    </div>
+  );
+}
+
+/** Puts the wiring on the screen into the chain; the load of every later step follows from it. */
+function UseWiring({
+  tune,
+  channel,
+  wiring,
+  resistorOhm,
+  resistorRatedWatt,
+}: {
+  tune: TuneDetail;
+  channel: Channel;
+  wiring: WiringOnScreen;
+  resistorOhm?: number;
+  resistorRatedWatt?: number;
+}): JSX.Element {
+  const [saveChain, { isLoading }] = useSaveChainMutation();
+  const [refusal, setRefusal] = useState<string | null>(null);
+  const { network } = wiring;
+  const blocked =
+    network === undefined || wiring.findings.some(({ grade, text }) => grade === 'stop' && text !== wiring.powers?.hookup.note);
+  const next: ChannelWiring | undefined =
+    network === undefined
+      ? undefined
+      : {
+          network: networkText(network),
+          ...(wiring.isOwn ? { joins: wiring.joins.map(([a, b]): [string, string] => [a, b]) } : {}),
+          ...(resistorOhm === undefined ? {} : { seriesResistorOhm: resistorOhm }),
+          ...(resistorOhm === undefined || resistorRatedWatt === undefined ? {} : { seriesResistorRatedWatt: resistorRatedWatt }),
+        };
+  const inChain = next !== undefined && sameWiring(next, channel.wiring);
+  const use = async (): Promise<void> => {
+    if (next === undefined) return;
+    const wired = { ...channel, wiring: next };
+    const chain: Chain = {
+      ...tune.chain.body,
+      channels: tune.chain.body.channels.map((c) => (c.id === channel.id ? { ...wired, loadOhm: wiredLoadOhm(wired) ?? c.loadOhm } : c)),
+    };
+    const result = await saveChain({ id: tune.id, body: { version: tune.chain.version, chain } });
+    setRefusal(result.error === undefined ? null : problemWords(result.error).text);
+  };
+  return (
+    <div className="text-right">
+      {inChain ? (
+        <div className="flex flex-wrap items-center justify-end gap-3">
+          <span role="status" className="text-good font-semibold">
+            In the chain
+          </span>
+          <Link
+            to={`/tunes/${tune.id}/run/${stepId(channel.drivers.length > 0 ? 'whole' : 'hookup', channel.id)}`}
+            className="btn btn-primary btn-tall"
+          >
+            Meter it
+          </Link>
+        </div>
+      ) : (
+        <button type="button" className="btn btn-primary btn-tall" disabled={blocked || isLoading} onClick={() => void use()}>
+          Use this wiring
+        </button>
+      )}
+      {refusal !== null && <ErrorNotice>{refusal}</ErrorNotice>}
+    </div>
+  );
+}
+
+function sameWiring(a: ChannelWiring, b: ChannelWiring | undefined): boolean {
+  return (
+    b !== undefined &&
+    a.network === b.network &&
+    JSON.stringify(a.joins) === JSON.stringify(b.joins) &&
+    a.seriesResistorOhm === b.seriesResistorOhm &&
+    a.seriesResistorRatedWatt === b.seriesResistorRatedWatt
+  );
+}

@@ -1,0 +1,93 @@
+import { driverLetter, MOST_DRIVERS, type DriverSpec, type HookupMode, type PlanAmplifier } from '@yield/core';
+import { useMemo } from 'react';
+import { readQuantity, useDraft } from '../ui/useDraft.ts';
+
+/** Drivers of one kind, as they are typed on the desk. */
+export interface DriverRow {
+  count: number;
+  coils: '1' | '2' | '4';
+  coilOhm: string;
+  dcOhm: string;
+  ratedWatt: string;
+}
+
+export interface AmplifierDraft {
+  mode: HookupMode;
+  terminalPairs: '1' | '2';
+  minimumStereo: string;
+  minimumBridged: string;
+  minimumMono: string;
+  ratings: { ohm: string; watt: string }[];
+}
+
+const FIRST_DRIVERS: DriverRow[] = [{ count: 2, coils: '2', coilOhm: '4', dcOhm: '', ratedWatt: '300' }];
+const FIRST_AMPLIFIER: AmplifierDraft = {
+  mode: 'mono',
+  terminalPairs: '1',
+  minimumStereo: '2',
+  minimumBridged: '4',
+  minimumMono: '1',
+  ratings: [
+    { ohm: '4', watt: '250' },
+    { ohm: '2', watt: '400' },
+    { ohm: '1', watt: '600' },
+  ],
+};
+
+/** What lies on the desk: drivers and one amplifier, kept over a reload, and read where they can be read. */
+export function useDesk() {
+  const [driversText, setDriversText] = useDraft('desk/drivers', JSON.stringify(FIRST_DRIVERS));
+  const [amplifierText, setAmplifierText] = useDraft('desk/amplifier', JSON.stringify(FIRST_AMPLIFIER));
+  return useMemo(() => {
+    const rows = JSON.parse(driversText) as DriverRow[];
+    const amplifier = JSON.parse(amplifierText) as AmplifierDraft;
+    return {
+      rows,
+      setRows: (next: DriverRow[]) => setDriversText(JSON.stringify(next)),
+      amplifier,
+      setAmplifier: (next: AmplifierDraft) => setAmplifierText(JSON.stringify(next)),
+      drivers: driversOf(rows),
+      planAmplifier: planAmplifierOf(amplifier),
+      terminalPairs: amplifier.mode === 'mono' && amplifier.terminalPairs === '2' ? (2 as const) : (1 as const),
+    };
+  }, [driversText, amplifierText, setDriversText, setAmplifierText]);
+}
+
+export type Desk = ReturnType<typeof useDesk>;
+
+/** Rows that cannot be read yet are left out; no more than the planner takes. */
+function driversOf(rows: readonly DriverRow[]): DriverSpec[] {
+  return rows
+    .flatMap(({ count, coils, coilOhm, dcOhm, ratedWatt }) => {
+      const ohm = readQuantity(coilOhm, 'ohm').value;
+      if (ohm === undefined) return [];
+      const dc = readQuantity(dcOhm, 'ohm').value;
+      const watt = readQuantity(ratedWatt, 'W').value;
+      const spec = {
+        coils: Number(coils) as 1 | 2 | 4,
+        coilOhm: ohm,
+        ...(dc === undefined ? {} : { coilDcOhm: dc }),
+        ...(watt === undefined ? {} : { ratedPowerWatt: watt }),
+      };
+      return Array.from({ length: count }, () => spec);
+    })
+    .slice(0, MOST_DRIVERS)
+    .map((spec, i) => ({ ...spec, name: driverLetter(i) }));
+}
+
+function planAmplifierOf({ mode, minimumStereo, minimumBridged, minimumMono, ratings }: AmplifierDraft): PlanAmplifier {
+  const stereo = readQuantity(minimumStereo, 'ohm').value;
+  const bridged = readQuantity(minimumBridged, 'ohm').value;
+  const mono = readQuantity(minimumMono, 'ohm').value;
+  return {
+    mode,
+    ratings: ratings.flatMap(({ ohm, watt }) => {
+      const loadOhm = readQuantity(ohm, 'ohm').value;
+      const powerWatt = readQuantity(watt, 'W').value;
+      return loadOhm === undefined || powerWatt === undefined ? [] : [{ mode, loadOhm, powerWatt }];
+    }),
+    ...(stereo === undefined ? {} : { minimumStereoOhm: stereo }),
+    ...(bridged === undefined ? {} : { minimumBridgedOhm: bridged }),
+    ...(mono === undefined ? {} : { minimumMonoOhm: mono }),
+  };
+}

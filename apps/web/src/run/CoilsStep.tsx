@@ -1,0 +1,115 @@
+import { driverLetter, formatQuantity, ohmConditionsNow, whyMeterReadsLess, type MeteredCoil } from '@yield/core';
+import { useState, type JSX } from 'react';
+import { bandWords } from '../loads/DiagnosisView.tsx';
+import { FindingLine } from '../ui/FindingLine.tsx';
+import { Caution } from '../ui/Notice.tsx';
+import { Reveal } from '../ui/Reveal.tsx';
+import { GradeMark } from '../ui/StatusMark.tsx';
+import { FigureEntry } from './FigureEntry.tsx';
+import { LeadField } from './LeadField.tsx';
+import { ReadingLog } from './ReadingLog.tsx';
+import { useEnterReading } from './useEnterReading.ts';
+import type { RunStep, TuneRun } from './useTuneRun.ts';
+
+/** What a meter shows for no path at all is entered as this. */
+export const OVERLOAD_OHM = 1e6;
+
+/** Measure every coil alone, its jumpers off. */
+export function CoilsStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+  const { step, state } = current;
+  const coils = state.coils ?? [];
+  const [chosen, setChosen] = useState<string | null>(null);
+  const coil = coils.find(({ name }) => name === chosen) ?? coils.find(({ reading }) => reading === undefined) ?? coils[0];
+  const enterReading = useEnterReading(run.tune.id);
+  return (
+    <div className="min-w-0 space-y-4">
+      <p>Jumpers off, amplifier disconnected. Each coil alone tells what the whole wiring is to read.</p>
+      <LeadField run={run} />
+      <div className="grid gap-x-8 gap-y-4 sm:grid-cols-[minmax(0,17rem)_minmax(0,1fr)]">
+        <div>
+          {coil !== undefined && (
+            <FigureEntry
+              key={coil.name}
+              draftKey={`reading/${run.tune.id}/${step.id}/${coil.name}`}
+              unit="ohm"
+              label={`${wordsFor(coil, coils)} reads`}
+              main
+              negativeWords="A coil never reads below zero."
+              overload={OVERLOAD_OHM}
+              onEnter={(value, resolution) => {
+                enterReading({
+                  stepId: step.id,
+                  kind: 'coil-resistance',
+                  value,
+                  resolution,
+                  conditions: ohmConditionsNow(step, run.tune.settings, coil),
+                });
+                setChosen(null);
+              }}
+            />
+          )}
+        </div>
+        <CoilTable coils={coils} current={coil?.name} onChoose={setChosen} />
+      </div>
+      <div className="space-y-3" aria-live="polite" data-testid="verdict">
+        {state.findings.map((finding, i) => (
+          <FindingLine key={finding.text} finding={finding} large={i === 0} />
+        ))}
+      </div>
+      <Caution>Switched off, fuse out: an ohmmeter on a live output is destroyed, and the reading means nothing.</Caution>
+      <ReadingLog run={run} stepId={step.id} />
+      <Reveal summary={`Why a ${formatQuantity(coil?.nominalOhm ?? 4, 'ohm')} coil reads less`}>
+        <p className="max-w-prose leading-snug">{whyMeterReadsLess(coil?.nominalOhm ?? 4)}</p>
+      </Reveal>
+    </div>
+  );
+}
+
+function wordsFor({ driverId, number }: MeteredCoil, all: readonly MeteredCoil[]): string {
+  const drivers = [...new Set(all.map((coil) => coil.driverId))];
+  const letter = driverLetter(drivers.indexOf(driverId));
+  return all.filter((coil) => coil.driverId === driverId).length > 1 ? `${letter} coil ${number}` : letter;
+}
+
+function CoilTable({
+  coils,
+  current,
+  onChoose,
+}: {
+  coils: readonly MeteredCoil[];
+  current: string | undefined;
+  onChoose: (name: string) => void;
+}): JSX.Element {
+  return (
+    <ul className="border-line divide-line divide-y border-y self-start">
+      {coils.map((coil) => {
+        const { name, nominalOhm, judgement } = coil;
+        const sound = judgement?.verdict === 'sound';
+        return (
+          <li key={name}>
+            <button
+              type="button"
+              aria-pressed={name === current}
+              onClick={() => onChoose(name)}
+              className={`grid min-h-11 w-full cursor-pointer grid-cols-[1.5rem_4.5rem_minmax(0,1fr)_auto] items-center gap-3 px-2 text-left ${name === current ? 'bg-raised' : 'hover:bg-raised'}`}
+            >
+              <GradeMark grade={judgement === undefined ? 'note' : sound ? 'good' : judgement.finding.grade} size={18} />
+              <span className="font-semibold whitespace-nowrap">{wordsFor(coil, coils)}</span>
+              <span className="text-quiet truncate text-sm">{formatQuantity(nominalOhm, 'ohm')} nominal</span>
+              <span className="text-right whitespace-nowrap">
+                {judgement === undefined ? (
+                  <span className="text-quiet text-sm">not read yet</span>
+                ) : (
+                  <>
+                    <span className="font-semibold">{judgement.verdict === 'open' ? 'OL' : formatQuantity(judgement.coilOhm, 'ohm')}</span>{' '}
+                    <span className="text-quiet text-sm max-sm:hidden">of {bandWords(judgement.expectedOhm)}</span>
+                  </>
+                )}
+              </span>
+            </button>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}

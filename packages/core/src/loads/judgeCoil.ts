@@ -1,0 +1,75 @@
+import type { Finding } from '../findings.ts';
+import { formatQuantity } from '../units/formatQuantity.ts';
+import { dcBand, TYPICAL_DC_RATIO, type OhmBand } from './coilResistance.ts';
+import type { OhmmeterAccuracy } from './meterDiagnosis.ts';
+
+export interface CoilJudgement {
+  verdict: 'sound' | 'other' | 'open' | 'shorted';
+  /** leads taken off */
+  coilOhm: number;
+  expectedOhm: OhmBand;
+  finding: Finding;
+}
+
+/** Nominal impedances of coils that shops have. Common practice, no source. */
+const USUAL_OHM: readonly number[] = [1, 1.5, 2, 3, 4, 6, 8, 16];
+
+/** So many times its nominal impedance, or this little of it, is no coil any more. */
+const OPEN_FACTOR = 10;
+const SHORT_PART = 0.2;
+
+/**
+ * One coil on the ohmmeter: sound for its nominal impedance, another coil than was written down, open, or shorted.
+ *
+ * @param meterOhm - as read, leads and all
+ */
+export function judgeCoil(meterOhm: number, nominalOhm: number, leadOhm: number, accuracy: Required<OhmmeterAccuracy>): CoilJudgement {
+  const coilOhm = Math.max(0, meterOhm - leadOhm);
+  const slack = (coilOhm * accuracy.meterPercent) / 100 + accuracy.meterDigitsOhm;
+  const fits = ({ low, high }: OhmBand): boolean => coilOhm >= low - slack && coilOhm <= high + slack;
+  const expectedOhm = dcBand({ nominalOhm });
+  const figures = { coilOhm, expectedOhm };
+  const reads = formatQuantity(coilOhm, 'ohm');
+  if (coilOhm > OPEN_FACTOR * nominalOhm) {
+    return {
+      ...figures,
+      verdict: 'open',
+      finding: {
+        grade: 'stop',
+        text: 'No path through this coil.',
+        next: 'See that the probes touch bare metal and the jumpers are off; an open coil means a burnt driver or a broken lead.',
+      },
+    };
+  }
+  if (coilOhm < SHORT_PART * nominalOhm) {
+    return {
+      ...figures,
+      verdict: 'shorted',
+      finding: {
+        grade: 'stop',
+        text: `${reads} is next to nothing: the coil or its terminals are shorted.`,
+        next: 'Take every jumper and strand off these two terminals and read again.',
+      },
+    };
+  }
+  if (fits(expectedOhm)) {
+    return {
+      ...figures,
+      verdict: 'sound',
+      finding: { grade: 'good', text: `${reads} is a sound coil of ${formatQuantity(nominalOhm, 'ohm')}.` },
+    };
+  }
+  const likely = USUAL_OHM.filter((ohm) => fits(dcBand({ nominalOhm: ohm }))).sort(
+    (a, b) => Math.abs(coilOhm / (TYPICAL_DC_RATIO * a) - 1) - Math.abs(coilOhm / (TYPICAL_DC_RATIO * b) - 1),
+  )[0];
+  const band = `${formatQuantity(expectedOhm.low, 'ohm')} to ${formatQuantity(expectedOhm.high, 'ohm')}`;
+  return {
+    ...figures,
+    verdict: 'other',
+    finding: {
+      grade: 'attention',
+      text: `${reads} is no coil of ${formatQuantity(nominalOhm, 'ohm')}, which reads ${band}${likely === undefined ? '' : `; it looks like one of ${formatQuantity(likely, 'ohm')}`}.`,
+      next: 'Take the jumpers off and read this coil alone; if it stays, mend the driver’s figure in the chain.',
+    },
+  };
+}

@@ -1,0 +1,121 @@
+import { gravestFirst, type Finding } from '../findings.ts';
+import { formatQuantity } from '../units/formatQuantity.ts';
+import { byDriver, coilWords, type LoadCoil } from './drivers.ts';
+import { sharesAlike } from './loadNetwork.ts';
+import type { WiringReading } from './readWiring.ts';
+
+/**
+ * What is right and wrong with a drawn wiring, gravest first; the load against the amplifier is judged by `hookup`.
+ *
+ * @returns at least one finding
+ */
+export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]): Finding[] {
+  if (reading.kind === 'short') {
+    return [
+      {
+        grade: 'stop',
+        text: 'Amplifier plus and minus are joined: a dead short.',
+        next: 'Take out the wire that was joined last. Never connect this.',
+      },
+    ];
+  }
+  const words = (names: readonly string[]): string =>
+    names
+      .map((name) =>
+        coilWords(
+          coils.find((coil) => coil.name === name)!,
+          coils,
+        ),
+      )
+      .join(', ');
+  const inState = (state: string): string[] => coils.map(({ name }) => name).filter((name) => reading.states.get(name) === state);
+  const shorted = inState('shorted');
+  const open = inState('open');
+  const findings: Finding[] = [];
+  if (shorted.length > 0) {
+    findings.push({
+      grade: 'stop',
+      text: `${words(shorted)}: plus and minus of the coil are joined, so it plays nothing.`,
+      next: 'Take out the wire that bridges it.',
+    });
+  }
+  if (reading.kind === 'open') {
+    return [
+      ...findings,
+      {
+        grade: 'attention',
+        text: 'No closed path from amplifier plus to minus yet.',
+        next: 'Join terminals until each coil is in the circuit.',
+      },
+    ];
+  }
+  for (const { driver, coils: own } of byDriver(coils)) {
+    const states = own.map(({ name }) => reading.states.get(name));
+    if (states.includes('works') && states.includes('reversed')) {
+      findings.push({
+        grade: 'stop',
+        text: `The coils of ${driver} work against each other: heat, and hardly any sound.`,
+        next: `Turn one coil of ${driver} round.`,
+      });
+      continue;
+    }
+    const idle = own.filter(({ name }) => reading.states.get(name) === 'open');
+    if (idle.length > 0 && idle.length < own.length) {
+      findings.push({
+        grade: 'attention',
+        text: `${words(idle.map(({ name }) => name))} is not in the circuit: ${driver} takes only ${formatQuantity((100 * (own.length - idle.length)) / own.length, '%')} of its rated power, and loses level.`,
+        next: 'Use every coil, or choose a driver of one coil.',
+      });
+    }
+  }
+  const missing = byDriver(coils).filter(({ coils: own }) => own.every(({ name }) => open.includes(name)));
+  if (missing.length > 0) {
+    findings.push({
+      grade: 'attention',
+      text: `${missing.map(({ driver }) => driver).join(', ')} is not in the circuit.`,
+      next: 'Join its terminals, or take the driver off the list.',
+    });
+  }
+  findings.push(...turnedDrivers(reading, coils));
+  if (reading.network === undefined) {
+    findings.push({
+      grade: 'attention',
+      text: 'This is no group of series and parallel coils but a bridge: it can be judged, not kept.',
+      next: 'Take out the wire that leads across.',
+    });
+  }
+  const used = coils.map(({ name }) => reading.shares.get(name) ?? 0).filter((share) => share > 0);
+  if (findings.every(({ grade }) => grade === 'note')) {
+    findings.unshift(
+      sharesAlike(used)
+        ? { grade: 'good', text: 'Every coil is in the circuit, the right way round, with the same power.' }
+        : { grade: 'note', text: 'Every coil is in the circuit, the right way round; they do not share the power equally.' },
+    );
+  }
+  return gravestFirst(findings);
+}
+
+function turnedDrivers(reading: WiringReading, coils: readonly LoadCoil[]): Finding[] {
+  const drivers = byDriver(coils);
+  const turned = drivers.filter(({ coils: own }) => own.some(({ name }) => reading.states.get(name) === 'reversed'));
+  const straight = drivers.filter(({ coils: own }) => own.some(({ name }) => reading.states.get(name) === 'works'));
+  if (turned.length === 0) return [];
+  if (straight.length === 0) {
+    return [
+      {
+        grade: 'attention',
+        text: 'Everything is turned round: plus of the amplifier feeds the minus side.',
+        next: 'Against the other channels that cancels bass. Swap the two amplifier wires.',
+      },
+    ];
+  }
+  const pure = turned.filter(({ driver }) => !straight.some((other) => other.driver === driver));
+  if (pure.length === 0) return [];
+  return [
+    {
+      grade: 'attention',
+      text: `${pure.map(({ driver }) => driver).join(', ')} is reversed against ${straight.map(({ driver }) => driver).join(', ')}: in one box their bass cancels.`,
+      next: 'Swap its plus and minus, unless the two face each other on purpose.',
+    },
+  ];
+}

@@ -1,0 +1,22 @@
+import type { LoadCoil } from './drivers.ts';
+import { familyOf } from './loadOptions.ts';
+import type { Network } from './network.ts';
+
+/** A wiring in a few words, such as "coils in series, drivers in parallel" or "2 groups in parallel". */
+export function networkWords(network: Network, coils: readonly LoadCoil[]): string {
+  if (network.kind === 'coil') return 'one coil';
+  const family = familyOf(network, new Map(coils.map((coil) => [coil.name, coil])));
+  const thing = new Set(coils.map(({ driver }) => driver)).size === 1 ? 'coils' : 'all';
+  switch (family) {
+    case 'series':
+      return `${thing} in series`;
+    case 'parallel':
+      return `${thing} in parallel`;
+    case 'series-parallel':
+      return 'coils in series, drivers in parallel';
+    case 'parallel-series':
+      return 'coils in parallel, drivers in series';
+    case 'mixed':
+      return `${network.parts.length} ${network.kind === 'parallel' ? 'series' : 'parallel'} groups in ${network.kind}`;
+  }
+}

@@ -1,0 +1,108 @@
+import { checkNumbers } from '../coreError.ts';
+import { gravestFirst, type Finding } from '../findings.ts';
+import { formatQuantity } from '../units/formatQuantity.ts';
+import { loadNetwork } from './loadNetwork.ts';
+
+export interface SeriesResistorInput {
+  /** nominal load without the resistor */
+  loadOhm: number;
+  resistorOhm: number;
+  ratedPowerWatt?: number;
+  /** RMS, as the source gives it at its most */
+  voltageRms: number;
+}
+
+export interface SeriesResistor {
+  loadOhm: number;
+  /** never above 0 */
+  levelChangeDb: number;
+  coilsWatt: number;
+  resistorWatt: number;
+  /** of all the power */
+  resistorShare: number;
+  /** what to buy at least: twice the heat, at the next size that shops have */
+  wantedRatingWatt: number;
+  findings: Finding[];
+}
+
+/** A resistor runs at half of its rating at most: the rating holds on a cold plate in free air, not under a seat. Common practice, no source. */
+export const RESISTOR_MARGIN = 2;
+
+/** Wirewound sizes that shops have, in watts. Common practice, no source. */
+const STOCK_WATT: readonly number[] = [5, 10, 25, 50, 100, 200, 300, 500, 1000];
+
+/** From this heat on a resistor is too hot to touch within a minute and wants metal under it. Common practice, no source. */
+const HOT_WATT = 5;
+
+/**
+ * What a resistor in series with a load does: the load that the source sees, the level that is lost, and the heat.
+ *
+ * @throws {CoreError} `INPUT_INVALID` for figures not above 0
+ */
+export function seriesResistor(input: SeriesResistorInput): SeriesResistor {
+  checkNumbers(input, {
+    loadOhm: { name: 'load', unit: 'ohm', above: 0 },
+    resistorOhm: { name: 'resistor', unit: 'ohm', above: 0 },
+    ratedPowerWatt: { name: 'rating of the resistor', unit: 'W', above: 0 },
+    voltageRms: { name: 'voltage', unit: 'V', above: 0 },
+  });
+  const { loadOhm, resistorOhm, ratedPowerWatt, voltageRms } = input;
+  const solved = loadNetwork({
+    coils: { A1: { nominalOhm: loadOhm } },
+    network: 'A1',
+    seriesResistorOhm: resistorOhm,
+    voltageRms,
+  });
+  const resistorWatt = solved.resistor?.powerWatt ?? 0;
+  const resistorShare = solved.resistor?.powerShare ?? 0;
+  const least = resistorWatt * RESISTOR_MARGIN;
+  const wantedRatingWatt = STOCK_WATT.find((watt) => watt >= least) ?? Math.ceil(least / 100) * 100;
+  const figures = {
+    loadOhm: solved.loadOhm,
+    levelChangeDb: solved.levelChangeDb ?? 0,
+    coilsWatt: (solved.totalPowerWatt ?? 0) - resistorWatt,
+    resistorWatt,
+    resistorShare,
+    wantedRatingWatt,
+  };
+  return { ...figures, findings: findingsOn(figures, ratedPowerWatt) };
+}
+
+function findingsOn(
+  { resistorWatt, resistorShare, wantedRatingWatt, levelChangeDb }: Omit<SeriesResistor, 'findings'>,
+  ratedPowerWatt: number | undefined,
+): Finding[] {
+  const heat = formatQuantity(resistorWatt, 'W');
+  const findings: Finding[] = [];
+  if (ratedPowerWatt !== undefined && resistorWatt > ratedPowerWatt) {
+    findings.push({
+      grade: 'stop',
+      text: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: it will burn.`,
+      next: `Take one of ${formatQuantity(wantedRatingWatt, 'W')} or more.`,
+    });
+  } else if (ratedPowerWatt !== undefined && resistorWatt * RESISTOR_MARGIN > ratedPowerWatt) {
+    findings.push({
+      grade: 'attention',
+      text: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')} leaves too little margin in a closed space.`,
+      next: `Take one of ${formatQuantity(wantedRatingWatt, 'W')} or more.`,
+    });
+  } else if (ratedPowerWatt !== undefined) {
+    findings.push({ grade: 'good', text: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: it has its margin.` });
+  }
+  if (resistorShare > 0.25) {
+    findings.push({
+      grade: 'attention',
+      text: `${formatQuantity(100 * resistorShare, '%')} of the power ends as heat in the resistor, and the level falls by ${formatQuantity(-levelChangeDb, 'dB')}.`,
+      next: 'A source that must not see a low load is better served by drivers of higher impedance, or by an amplifier.',
+    });
+  }
+  findings.push({
+    grade: 'note',
+    text:
+      resistorWatt > HOT_WATT
+        ? 'Mount it on bare metal with its screws, away from carpet, wires and foam: it gets hot enough to burn skin and to light dust.'
+        : 'Let it stand in free air, away from carpet and foam; it still gets warm.',
+    next: 'The resistor also spoils damping: bass gets looser, and the response follows the impedance.',
+  });
+  return gravestFirst(findings);
+}
