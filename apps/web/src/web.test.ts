@@ -28,7 +28,7 @@ describe('a form', () => {
   });
 
   it('points at every fault, inside lists too', () => {
-    const form = toForm(AMPLIFIER_FIELDS, { name: '', ratings: [{ mode: 'stereo', loadOhm: 4 }] });
+    const form = toForm(AMPLIFIER_FIELDS, { name: '', terminalPairs: 1, ratings: [{ mode: 'stereo', loadOhm: 4 }] });
     form.minimumStereoOhm = 'two';
     const { faults } = fromForm(AMPLIFIER_FIELDS, form);
     expect(faults.map(({ pointer }) => pointer)).toEqual(['/name', '/minimumStereoOhm', '/ratings/0/powerWatt']);

@@ -1,7 +1,7 @@
 """Makes the figures that the core's tests are held against, with tools that share no code with it.
 
 NumPy and SciPy for captures, ngspice for circuits; all from Debian (python3-numpy, python3-scipy, ngspice).
-Run with the system's Python in this folder: /usr/bin/python3 make_reference.py
+Run with the system's Python in this folder: /usr/bin/python3 make_reference.py, or with the name of one group behind it.
 The seed is fixed: the same versions give the same files.
 """
 
@@ -9,6 +9,7 @@ import json
 import pathlib
 import re
 import subprocess
+import sys
 
 import numpy as np
 import scipy
@@ -189,13 +190,131 @@ wrdata clamp.txt v(out)
     return {'name': 'diode-clamp', 'toneHz': 40, 'verdict': 'clipped', 'channels': [figures(t, v, 40)]}
 
 
+def written(tree):
+    """A nested ('+' or '|', parts) as the text of a network; a coil is its name."""
+    if isinstance(tree, str):
+        return tree
+    kind, parts = tree
+    return kind.join(p if isinstance(p, str) else f'({written(p)})' for p in parts)
+
+
+def resistors(tree, top, bottom, ohms, prefix, lines, nodes):
+    """The tree as resistors between two nodes; series parts get nodes of their own."""
+    if isinstance(tree, str):
+        lines.append(f'R{prefix}{tree} {top} {bottom} {ohms[tree]}')
+        return
+    kind, parts = tree
+    if kind == '|':
+        for part in parts:
+            resistors(part, top, bottom, ohms, prefix, lines, nodes)
+        return
+    at = top
+    for i, part in enumerate(parts):
+        nodes[0] += 1
+        after = bottom if i == len(parts) - 1 else f'{prefix}{nodes[0]}'
+        resistors(part, at, after, ohms, prefix, lines, nodes)
+        at = after
+
+
+def grown(rng, coils):
+    """A random tree over the coils: parted in two or three, each part grown again."""
+    if len(coils) == 1:
+        return coils[0]
+    count = min(len(coils), int(rng.integers(2, 4)))
+    cuts = sorted(rng.choice(np.arange(1, len(coils)), size=count - 1, replace=False))
+    parts = [list(p) for p in np.split(np.array(coils), cuts)]
+    return ('+|'[int(rng.integers(2))], [grown(rng, p) for p in parts])
+
+
+def networks():
+    """Loads, powers and meter figures of networks, from operating points: once with nominal impedances, once with DC resistances."""
+    rng = np.random.default_rng(46203)
+    trees = [
+        ('dual-parallel', ('|', ['A1', 'A2']), 0),
+        ('dual-series', ('+', ['A1', 'A2']), 0),
+        ('two-dual-series-parallel', ('|', [('+', ['A1', 'A2']), ('+', ['B1', 'B2'])]), 0),
+        ('two-dual-parallel-series', ('+', [('|', ['A1', 'A2']), ('|', ['B1', 'B2'])]), 0),
+        ('unequal-coils', ('|', [('+', ['A1', 'B1']), 'C1']), 0),
+        ('resistor-dual', ('|', ['A1', 'A2']), 1.5),
+        ('resistor-mixed', ('+', ['A1', ('|', ['B1', 'C1'])]), 0.82),
+    ]
+    for n in range(9):
+        letters = 'ABCDEF'[: int(rng.integers(2, 7))]
+        coils = [f'{c}{i + 1}' for c in letters for i in range(int(rng.choice([1, 2, 4])))]
+        trees.append((f'grown-{n + 1}', grown(rng, coils), float(rng.choice([0, 0, 0.47, 1, 2.2]))))
+
+    def names(tree):
+        return [tree] if isinstance(tree, str) else [n for p in tree[1] for n in names(p)]
+
+    out = []
+    for name, tree, resistor in trees:
+        coils = names(tree)
+        nominal = {c: float(rng.choice([1, 1.5, 2, 3, 4, 6, 8])) for c in coils}
+        dc = {c: round(nominal[c] * float(rng.uniform(0.7, 0.92)), 2) for c in coils}
+        volt = round(float(rng.uniform(4, 30)), 1)
+        lines = [f'* {written(tree)}', f'VN n 0 DC {volt}', f'VD d 0 DC {volt}']
+        top_n, top_d = 'n', 'd'
+        if resistor:
+            lines += [f'RNseries n nn {resistor}', f'RDseries d dd {resistor}']
+            top_n, top_d = 'nn', 'dd'
+        resistors(tree, top_n, '0', nominal, 'N', lines, [0])
+        resistors(tree, top_d, '0', dc, 'D', lines, [0])
+        printed = ['.control', 'op', 'let load = -v(n)/i(vn)', 'let meter = -v(d)/i(vd)', 'print load meter']
+        wanted = ['load', 'meter']
+        for c in coils:
+            printed += [f'let watt{c.lower()} = @rn{c.lower()}[p]', f'print watt{c.lower()}']
+            wanted.append(f'watt{c.lower()}')
+        if resistor:
+            printed += ['let wattseries = @rnseries[p]', 'print wattseries']
+            wanted.append('wattseries')
+        values = ngspice(f'network-{name}', '\n'.join(lines + printed + ['.endc', '.end']) + '\n', wanted)
+        case = {'name': name, 'network': written(tree), 'voltageRms': volt,
+                'coils': {c: {'nominalOhm': nominal[c], 'dcOhm': dc[c]} for c in coils},
+                'loadOhm': values['load'], 'dcOhm': values['meter'], 'watts': {c: values[f'watt{c.lower()}'] for c in coils}}
+        if resistor:
+            case |= {'seriesResistorOhm': resistor, 'resistorWatt': values['wattseries']}
+        out.append(case)
+    return out
+
+
+def bridges():
+    """Wirings that are no groups of series and parallel: five coils with one across the middle."""
+    rng = np.random.default_rng(46204)
+    out = []
+    for n in range(4):
+        ohms = {c: float(rng.choice([1, 2, 3, 4, 6, 8])) for c in ['A1', 'A2', 'B1', 'B2', 'C1']}
+        deck = f"""* a bridge: two branches of two coils, a fifth from middle to middle
+V1 p 0 DC 1
+RA1 p x {ohms['A1']}
+RA2 x 0 {ohms['A2']}
+RB1 p y {ohms['B1']}
+RB2 y 0 {ohms['B2']}
+RC1 x y {ohms['C1']}
+.control
+op
+let load = -1/i(v1)
+let across = v(x)-v(y)
+print load across
+.endc
+.end
+"""
+        values = ngspice(f'bridge-{n + 1}', deck, ['load', 'across'])
+        out.append({'ohms': ohms, 'loadOhm': values['load'], 'acrossVolt': values['across']})
+    return out
+
+
 def main():
     RESULTS.mkdir(exist_ok=True)
     DECKS.mkdir(exist_ok=True)
     version = subprocess.run(['ngspice', '--version'], capture_output=True, text=True).stdout
     by = f'numpy {np.__version__}, scipy {scipy.__version__}, ' + re.search(r'ngspice-\d+', version).group(0)
-    (RESULTS / 'captures.json').write_text(json.dumps({'by': by, 'cases': captures() + [clamp_capture()]}, indent=1) + '\n')
-    (RESULTS / 'circuits.json').write_text(json.dumps({'by': by, **circuits()}, indent=1) + '\n')
+    groups = {
+        'captures': lambda: {'cases': captures() + [clamp_capture()]},
+        'circuits': circuits,
+        'networks': lambda: {'networks': networks(), 'bridges': bridges()},
+    }
+    for group in sys.argv[1:] or groups:
+        (RESULTS / f'{group}.json').write_text(json.dumps({'by': by, **groups[group]()}, indent=1) + '\n')
 
 
 main()

@@ -1,0 +1,195 @@
+import { describe, expect, it } from 'vitest';
+import { DEFAULT_RULES, type Chain, type Channel } from './chain.ts';
+import { chainFaults } from './chainFaults.ts';
+import { wiredLoadOhm } from './channelWiring.ts';
+import { hookupBasis, hookupChecks, meteredCoils, ohmConditionsNow } from './loadStates.ts';
+import type { OhmReading, StepMark, TuneSettings } from './records.ts';
+import type { StepState } from './state.ts';
+import { stepState } from './stepState.ts';
+import { stepsOf, type Step } from './steps.ts';
+import { targetPower } from './targetPower.ts';
+
+const SETTINGS: TuneSettings = {
+  rules: DEFAULT_RULES,
+  meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true, leadOhm: 0.2, ohmPercent: 1, ohmDigitsOhm: 0.1 },
+};
+const BASS: Channel = {
+  id: 'bass',
+  name: 'Bass',
+  amplifierId: 'amp',
+  mode: 'mono',
+  terminals: 'Sub',
+  band: 'bass',
+  loadOhm: 2,
+  drivers: [{ id: 'sub', name: 'Subwoofer', coils: 2, coilOhm: 4, ratedPowerWatt: 300 }],
+  wiring: { network: 'A1|A2' },
+};
+const chainWith = (changes: Partial<Channel> = {}): Chain => ({
+  source: { name: 'Unit', volumeSteps: 40, workingVolume: 30, volumeBasis: 'measured' },
+  amplifiers: [
+    {
+      id: 'amp',
+      name: 'Mono',
+      minimumMonoOhm: 2,
+      ratings: [
+        { mode: 'mono', loadOhm: 2, powerWatt: 250 },
+        { mode: 'mono', loadOhm: 1, powerWatt: 400 },
+      ],
+    },
+  ],
+  channels: [{ ...BASS, ...changes }],
+});
+const stepOf = (kind: string, chain: Chain): Step => stepsOf(chain, SETTINGS.rules).find((s) => s.kind === kind)!;
+
+let clock = 0;
+function ohms(kind: 'coils' | 'whole', value: number, coil = 1, chain = chainWith()): OhmReading {
+  clock += 1;
+  const step = stepOf(kind, chain);
+  const metered = kind === 'coils' ? meteredCoils(step.channel, { readings: [] })[coil - 1] : undefined;
+  return {
+    id: `o${clock}`,
+    stepId: step.id,
+    kind: kind === 'coils' ? 'coil-resistance' : 'whole-resistance',
+    value,
+    resolution: 0.1,
+    conditions: ohmConditionsNow(step, SETTINGS, metered),
+    takenAt: new Date(clock * 60_000).toISOString(),
+  };
+}
+const state = (kind: string, readings: OhmReading[], chain = chainWith(), marks: StepMark[] = []): StepState =>
+  stepState(stepOf(kind, chain), chain, SETTINGS, { readings, traces: [], marks });
+
+describe('metering the coils', () => {
+  it('is done when every coil is sound', () => {
+    expect(state('coils', [ohms('coils', 3.6)]).status).toBe('open');
+    expect(state('coils', [ohms('coils', 3.6), ohms('coils', 3.5, 2)]).status).toBe('done');
+  });
+  it.each([
+    ['another coil', 1.9, 'it looks like one of 2'],
+    ['an open one', 1e6, 'A coil 2: No path'],
+    ['too far from its twin', 3.0, 'too far apart for one driver'],
+  ])('finds %s', (_, value, words) => {
+    const { status, findings } = state('coils', [ohms('coils', 3.8), ohms('coils', value, 2)]);
+    expect(status).toBe('out-of-tolerance');
+    expect(findings.map(({ text }) => text).join(' ')).toContain(words);
+  });
+  it('forgets a reading of a coil that is another one now', () => {
+    const eight = chainWith({ drivers: [{ ...BASS.drivers[0]!, coilOhm: 8 }], loadOhm: 4 });
+    expect(state('coils', [ohms('coils', 3.6), ohms('coils', 3.6, 2)], eight).coils!.every(({ reading }) => reading === undefined)).toBe(
+      true,
+    );
+  });
+  it('is no step of its own for a single coil', () => {
+    const one = chainWith({ drivers: [{ ...BASS.drivers[0]!, coils: 1 }], loadOhm: 4, wiring: { network: 'A1' } });
+    expect(stepsOf(one, DEFAULT_RULES).map(({ kind }) => kind)).toEqual(['whole', 'hookup', 'gain', 'proof']);
+  });
+});
+
+describe('metering the whole', () => {
+  const coils = [ohms('coils', 3.6), ohms('coils', 3.6, 2)];
+  it('asks for a wiring first', () => {
+    const { wiring, ...unwired } = BASS;
+    const chain = { ...chainWith(), channels: [unwired] };
+    expect(wiring).toBeDefined();
+    expect(state('whole', [], chain)).toMatchObject({
+      status: 'open',
+      findings: [{ text: expect.stringContaining('not known yet') as string }],
+    });
+  });
+  it.each([
+    ['as intended', 1.9, 'done', 'As intended'],
+    ['one coil only', 3.6, 'out-of-tolerance', 'Only one coil is in the circuit'],
+    ['in series', 7.0, 'out-of-tolerance', 'Wired as A1+A2 instead'],
+    ['open', 1e6, 'out-of-tolerance', 'No path'],
+    ['shorted', 0.3, 'stop', 'touch'],
+  ] as const)('%s', (_, value, status, words) => {
+    const result = state('whole', [...coils, ohms('whole', value)]);
+    expect(result.status).toBe(status);
+    expect(result.findings.map(({ text, next }) => `${text} ${next ?? ''}`).join(' ')).toContain(words);
+  });
+  it('predicts from the measured coils, closer than from nominal', () => {
+    const width = (readings: OhmReading[]): number => {
+      const { low, high } = state('whole', [...readings, ohms('whole', 1.9)]).whole!.diagnosis!.expectedOhm;
+      return high - low;
+    };
+    expect(width(coils)).toBeLessThan(width([]) / 1.5);
+  });
+  it('goes stale when the wiring changes', () => {
+    const series = chainWith({ wiring: { network: 'A1+A2' }, loadOhm: 8 });
+    const { status, findings } = state('whole', [ohms('whole', 1.9)], series);
+    expect(status).toBe('stale');
+    expect(findings[0]!.text).toContain('the wiring was A1|A2 and is now A1+A2');
+  });
+  it('counts a series resistor in', () => {
+    const withResistor = chainWith({ wiring: { network: 'A1|A2', seriesResistorOhm: 2 }, loadOhm: 4 });
+    expect(state('whole', [...coils, ohms('whole', 3.9, 1, withResistor)], withResistor).status).toBe('done');
+  });
+});
+
+describe('the hook-up', () => {
+  const chain = chainWith();
+  const ticks = (basis: string): StepMark => ({
+    stepId: 'hookup:bass',
+    checks: hookupChecks(stepOf('hookup', chain)).map(({ id }) => id),
+    basis,
+  });
+  it('is done with every tick, for exactly this load', () => {
+    expect(state('hookup', []).status).toBe('open');
+    expect(state('hookup', [], chain, [ticks(hookupBasis(stepOf('hookup', chain)))]).status).toBe('done');
+    expect(state('hookup', [], chain, [ticks('4 Ω on Mono, Sub, mono')]).status).toBe('stale');
+  });
+  it('stops at a load below the minimum, while metering goes on', () => {
+    const low = chainWith({ drivers: [{ ...BASS.drivers[0]!, coilOhm: 2 }], loadOhm: 1 });
+    expect(state('hookup', [], low).status).toBe('stop');
+    expect(state('whole', [], low).status).toBe('open');
+  });
+  it('asks of a bridged channel whether the manual shows it', () => {
+    const bridged = chainWith({ mode: 'bridged' });
+    expect(hookupChecks(stepOf('hookup', bridged)).map(({ id }) => id)).toContain('bridging');
+  });
+});
+
+describe('a chosen wiring in the chain', () => {
+  it('sets the power that the drivers take, coil by coil, the resistor counted in', () => {
+    const power = (channel: Partial<Channel>) => targetPower(chainWith().amplifiers[0]!, { ...BASS, ...channel });
+    expect(power({})).toMatchObject({ driversWatt: 300, powerWatt: 250 });
+    // Half of all the power ends in 2 ohm before 2 ohm: the drivers are full at twice their rating.
+    expect(power({ loadOhm: 4, wiring: { network: 'A1|A2', seriesResistorOhm: 2 } })).toMatchObject({ driversWatt: 600 });
+    // One coil of two carries half of the driver's rating.
+    expect(power({ loadOhm: 4, wiring: { network: 'A1' } })).toMatchObject({ driversWatt: 150 });
+  });
+  it('presents its load with the resistor', () => {
+    expect(wiredLoadOhm({ ...BASS, wiring: { network: 'A1+A2', seriesResistorOhm: 1 } })).toBe(9);
+    expect(wiredLoadOhm({ drivers: BASS.drivers })).toBeUndefined();
+  });
+  it.each<[string, Partial<Channel>, string, string]>([
+    ['a load that is not the wiring’s', { loadOhm: 8 }, '/channels/0/loadOhm', 'presents 2 ohm, not 8 ohm'],
+    ['a coil that is not there', { wiring: { network: 'A1|B1' } }, '/channels/0/wiring/network', 'B1, which is not described'],
+    ['coils against each other', { wiring: { network: 'A1|-A2' } }, '/channels/0/wiring/network', 'work against each other'],
+    [
+      'wires that make another wiring',
+      {
+        wiring: {
+          network: 'A1|A2',
+          joins: [
+            ['amp+', 'A1+'],
+            ['A1-', 'amp-'],
+          ],
+        },
+      },
+      '/channels/0/wiring/joins',
+      'do not make the wiring',
+    ],
+  ])('is refused for %s', (_, changes, pointer, message) => {
+    expect(chainFaults(chainWith(changes))).toMatchObject([{ pointer, message: expect.stringContaining(message) as string }]);
+  });
+  it('is taken with the tuner’s own wires', () => {
+    const joins: [string, string][] = [
+      ['amp+', 'A1+'],
+      ['amp+', 'A2+'],
+      ['A1-', 'amp-'],
+      ['A2-', 'amp-'],
+    ];
+    expect(chainFaults(chainWith({ wiring: { network: 'A1|A2', joins } }))).toEqual([]);
+  });
+});
