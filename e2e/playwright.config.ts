@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   // A project each, so that each file starts on an application of its own, with an empty database.
-  projects: ['slice', 'bad-input', 'proof', 'screens'].map((name) => ({ name, testMatch: `${name}.spec.ts` })),
+  projects: ['slice', 'bad-input', 'proof', 'loads', 'screens'].map((name) => ({ name, testMatch: `${name}.spec.ts` })),
   timeout: 90_000,
   expect: { timeout: 10_000 },
   // Two cores: one browser and one server at a time leave room for the database.
@@ -14,6 +14,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
+    actionTimeout: 20_000,
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',

@@ -26,6 +26,11 @@ async function views(page: Page): Promise<[string, string][]> {
     ['proof', `${car}/run/proof:boot`],
     ['trace', page.url()],
     ['house rules', `${bus}/settings`],
+    ['coils', `${bus}/run/coils:bass`],
+    ['whole', `${bus}/run/whole:bass`],
+    ['hook-up', `${bus}/run/hookup:bass`],
+    ['wiring', `${bus}/wiring/bass`],
+    ...['wiring', 'meter', 'hook-up', 'resistor', 'wire', 'loud'].map((tool): [string, string] => [`desk, ${tool}`, `/loads/${tool}`]),
   ];
 }
 

@@ -2,6 +2,9 @@ import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { NewTune, SaveChain, SavedMark, SaveMark, SaveTune, TuneDetail, TuneHead, TuneListRow } from '@yield/contract';
 import type { Chain } from '@yield/core';
 
+/** The last save of each step's mark. */
+const markSaves = new Map<string, { answer: Promise<SavedMark | undefined>; body: SaveMark }>();
+
 /** Reads and edits that want an answer at once. Readings and captures go through the outbox instead, so that none is lost. */
 export const yieldApi = createApi({
   reducerPath: 'api',
@@ -43,7 +46,20 @@ export const yieldApi = createApi({
       },
     }),
     saveMark: build.mutation<SavedMark, { id: string; stepId: string; body: SaveMark }>({
-      query: ({ id, stepId, body }) => ({ url: `/tunes/${id}/marks/${stepId}`, method: 'PUT', body }),
+      queryFn: async ({ id, stepId, body }, _api, _options, send) => {
+        const step = `${id}/${stepId}`;
+        const before = markSaves.get(step);
+        const save = (async () => {
+          const earlier = await before?.answer;
+          // Two ticks in one breath: the second one builds on the version that the first one got.
+          const version = Math.max(body.version, earlier?.version ?? 0);
+          return send({ url: `/tunes/${id}/marks/${stepId}`, method: 'PUT', body: { ...body, version } });
+        })();
+        const answer = save.then(({ data }) => data as SavedMark | undefined);
+        markSaves.set(step, { answer, body });
+        const { data, error } = await save;
+        return error === undefined ? { data: data as SavedMark } : { error };
+      },
       // Shown at once; a refused save brings the stored state back.
       onQueryStarted: async ({ id, stepId, body }, { dispatch, queryFulfilled }) => {
         const patch = dispatch(
@@ -53,9 +69,13 @@ export const yieldApi = createApi({
         );
         try {
           const { data } = await queryFulfilled;
+          const isNewest = markSaves.get(`${id}/${stepId}`)?.body === body;
           dispatch(
             yieldApi.util.updateQueryData('readTune', id, (tune) => {
-              tune.marks = [...tune.marks.filter((m) => m.stepId !== stepId), data];
+              // A later tick is on its way: it stays on the screen, and only the version moves on.
+              const kept = tune.marks.find((m) => m.stepId === stepId);
+              const mark = isNewest || kept === undefined ? data : { ...kept, version: data.version };
+              tune.marks = [...tune.marks.filter((m) => m.stepId !== stepId), mark];
             }),
           );
         } catch {

@@ -1,8 +1,12 @@
 import type { TuneDetail } from '@yield/contract';
 import {
+  canonicalText,
   channelDrivers,
+  channelNetwork,
   formatQuantity,
+  joinsOf,
   networkText,
+  sameWires,
   stepId,
   wiredLoadOhm,
   type Amplifier,
@@ -81,6 +85,7 @@ function ChannelWiringOf({ tune, channel, amplifier }: { tune: TuneDetail; chann
               tune={tune}
               channel={channel}
               wiring={wiring}
+              terminalPairs={subject.terminalPairs}
               {...(resistor.value === undefined ? {} : { resistorOhm: resistor.value })}
               {...(resistorWatt.value === undefined ? {} : { resistorRatedWatt: resistorWatt.value })}
             />
@@ -179,12 +184,14 @@ function UseWiring({
   tune,
   channel,
   wiring,
+  terminalPairs,
   resistorOhm,
   resistorRatedWatt,
 }: {
   tune: TuneDetail;
   channel: Channel;
   wiring: WiringOnScreen;
+  terminalPairs: 1 | 2;
   resistorOhm?: number;
   resistorRatedWatt?: number;
 }): JSX.Element {
@@ -202,7 +209,7 @@ function UseWiring({
           ...(resistorOhm === undefined ? {} : { seriesResistorOhm: resistorOhm }),
           ...(resistorOhm === undefined || resistorRatedWatt === undefined ? {} : { seriesResistorRatedWatt: resistorRatedWatt }),
         };
-  const inChain = next !== undefined && sameWiring(next, channel.wiring);
+  const inChain = next !== undefined && isInChain(channel, wiring, next, terminalPairs);
   const use = async (): Promise<void> => {
     if (next === undefined) return;
     const wired = { ...channel, wiring: next };
@@ -237,12 +244,17 @@ function UseWiring({
   );
 }
 
-function sameWiring(a: ChannelWiring, b: ChannelWiring | undefined): boolean {
+/** The wiring on the screen is the one in the chain: the same circuit, wire by wire, behind the same resistor. */
+function isInChain(channel: Channel, wiring: WiringOnScreen, next: ChannelWiring, terminalPairs: 1 | 2): boolean {
+  const kept = channel.wiring;
+  const network = channelNetwork(channel);
   return (
-    b !== undefined &&
-    a.network === b.network &&
-    JSON.stringify(a.joins) === JSON.stringify(b.joins) &&
-    a.seriesResistorOhm === b.seriesResistorOhm &&
-    a.seriesResistorRatedWatt === b.seriesResistorRatedWatt
+    kept !== undefined &&
+    network !== undefined &&
+    wiring.network !== undefined &&
+    canonicalText(network) === canonicalText(wiring.network) &&
+    sameWires(kept.joins ?? joinsOf(network, terminalPairs), wiring.joins) &&
+    kept.seriesResistorOhm === next.seriesResistorOhm &&
+    kept.seriesResistorRatedWatt === next.seriesResistorRatedWatt
   );
 }

@@ -20,12 +20,12 @@ export function ConnectionList({
   return (
     <section aria-label="Connections" className="@container">
       <h3 className="text-sm font-semibold">Connections</h3>
-      <ol className="mt-1 grid gap-x-8 text-[0.9375rem] @min-[30rem]:grid-cols-2">
+      <ol className="mt-1 grid gap-x-8 text-[0.9375rem] @min-[30rem]:grid-cols-2 print:grid-cols-2">
         {joins.map((join, i) => {
           const kind = kinds[i] ?? 'feed';
           return (
-            <li key={join.join(' ')} className="flex min-h-9 items-center gap-3 py-1">
-              <svg width="30" height="24" viewBox="-15 -12 30 24" className="shrink-0" aria-hidden>
+            <li key={join.join(' ')} className="flex min-h-9 items-center gap-3 py-1 print:min-h-0 print:py-0.5">
+              <svg width="30" height="24" viewBox="-15 -12 30 24" className="shrink-0 print:h-4" aria-hidden>
                 <Badge number={i + 1} kind={kind} x={0} y={0} />
               </svg>
               <span className="leading-tight">

@@ -10,6 +10,7 @@ import {
   powersOf,
   readWiring,
   sameJoin,
+  sameWires,
   type DriverSpec,
   type Finding,
   type Join,
@@ -151,10 +152,6 @@ function ownJoins(draft: string, coils: ReadonlySet<string>): Join[] | undefined
   return fits ? joins : undefined;
 }
 
-function sameWires(a: readonly Join[], b: readonly Join[]): boolean {
-  return a.length === b.length && a.every((join) => b.some((other) => sameJoin(join, other)));
-}
-
 function loadFindings({ hookup }: WiringPowers): Finding[] {
   if (hookup.verdict === 'below-minimum') return [{ grade: 'stop', text: hookup.note, next: 'Choose a higher load.' }];
   return hookup.verdict === 'unknown' ? [{ grade: 'attention', text: hookup.note }] : [];
@@ -251,8 +248,8 @@ function SelectedWiring({ subject, work, action }: { subject: PlannerSubject; wo
           <p className="text-quiet max-w-prose leading-snug">{planned.tradeOff}</p>
         )}
       </div>
-      <div className="mt-4 grid grid-cols-1 gap-x-8 gap-y-5 @min-[50rem]:grid-cols-[minmax(0,1fr)_17rem]">
-        <div className="min-w-0">
+      <div className="mt-4 grid grid-cols-1 gap-x-8 gap-y-5 @min-[50rem]:grid-cols-[minmax(0,1fr)_17rem] print:grid-cols-1">
+        <div className="sheet-drawing min-w-0">
           <WiringDrawing
             wiring={{
               coils,

@@ -91,3 +91,8 @@ export function joinWords([from, to]: Join, kind: JoinKind, coils: readonly Pick
 }
 
 export const sameJoin = (a: Join, b: Join): boolean => (a[0] === b[0] && a[1] === b[1]) || (a[0] === b[1] && a[1] === b[0]);
+
+/** The same wires, in whatever order. */
+export function sameWires(a: readonly Join[], b: readonly Join[]): boolean {
+  return a.length === b.length && a.every((join) => b.some((other) => sameJoin(join, other)));
+}

@@ -1,0 +1,196 @@
+import { readFile } from 'node:fs/promises';
+import type { Page } from '@playwright/test';
+import { expect, test } from './runningApp.ts';
+import { loadDemo, typeReading } from './steps.ts';
+
+test.describe.configure({ mode: 'serial' });
+
+const TRAILER = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0003';
+
+const terminal = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name},`) });
+
+/** Joins two terminals, or parts them, without touching the mouse. */
+async function joinByKey(page: Page, from: string, to: string): Promise<void> {
+  await terminal(page, from).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(`From ${from} to …`)).toBeVisible();
+  await terminal(page, to).focus();
+  await page.keyboard.press('Enter');
+}
+
+test('a load that is too low leads to the planner, which says what is possible', async ({ page }) => {
+  await loadDemo(page);
+  await page.goto(`${TRAILER}/run/hookup:awning-right`);
+  await expect(page.getByRole('main')).toContainText('1.33 ohm is below the lowest stereo load of 2 ohm');
+  await page.getByRole('main').getByRole('link', { name: 'Plan the wiring' }).first().click();
+  await expect(page.getByTestId('load')).toHaveText(/^1\.33\sΩ$/);
+  await page.getByLabel('Wished load').fill('4');
+  await expect(page.getByText('No wiring of these drivers gives 4')).toBeVisible();
+  await expect(page.getByText('3 drivers of one 12', { exact: false })).toHaveCount(0);
+  await page.getByRole('radio', { name: /^12 ohm, all in series/ }).check({ force: true });
+  await expect(page.getByTestId('load')).toHaveText(/^12\sΩ$/);
+  await expect(page.getByRole('listitem').filter({ hasText: 'Jumper from A minus to B plus' })).toContainText('series jumper');
+});
+
+test('the wiring is changed by joining terminals with the keyboard, judged at once, and put into the chain', async ({ page }) => {
+  await page.goto(`${TRAILER}/wiring/awning-right`);
+  await page.getByRole('radio', { name: /^12 ohm/ }).check({ force: true });
+  await page.getByRole('button', { name: 'Join terminals' }).click();
+  const judgement = page.getByTestId('judgement');
+
+  // B and C side by side, behind A.
+  await joinByKey(page, 'B minus', 'C plus');
+  await expect(judgement).toContainText('No closed path');
+  await expect(page.getByRole('button', { name: 'Use this wiring' })).toBeDisabled();
+  await joinByKey(page, 'B plus', 'C plus');
+  await joinByKey(page, 'B minus', 'C minus');
+  await expect(page.getByTestId('load')).toHaveText(/^6\sΩ$/);
+  await expect(judgement).toContainText('they do not share the power equally');
+
+  // A wire too many is told, and undone.
+  await joinByKey(page, 'A plus', 'A minus');
+  await expect(judgement).toContainText('A: plus and minus of the coil are joined');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTestId('load')).toHaveText(/^6\sΩ$/);
+
+  // Arrow keys move from terminal to terminal.
+  await terminal(page, 'A plus').focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(terminal(page, 'A minus')).toBeFocused();
+
+  await page.reload();
+  await expect(page.getByTestId('load')).toHaveText(/^6\sΩ$/);
+  await page.getByRole('button', { name: 'Use this wiring' }).click();
+  await expect(page.getByText('In the chain', { exact: true })).toBeVisible();
+});
+
+test('a wrong figure on the meter is diagnosed, the right one ends the stage, and the gain uses the load', async ({ page }) => {
+  await page.goto(`${TRAILER}/wiring/awning-right`);
+  await page.getByRole('link', { name: 'Meter it' }).click();
+  const diagnosis = page.getByTestId('diagnosis');
+  await page.getByRole('button', { name: 'Measure again' }).click();
+  await page.getByLabel('First the leads', { exact: false }).first().fill('200m');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('0.2 Ω, taken off')).toBeVisible();
+
+  await page.locator('body').press('b');
+  await page.getByLabel('The wiring is').selectOption('driver-missing');
+  await typeReading(page, await meterShows(page));
+  await expect(page.getByRole('main')).toContainText('Not as intended');
+  await expect(diagnosis).toContainText('driver missing');
+  await expect(diagnosis).toContainText('A reversed coil reads the same');
+
+  await page.getByLabel('The wiring is').selectOption('open');
+  await expect(page.getByLabel('Meter display')).toHaveText('OL');
+  await typeReading(page, 'OL');
+  await expect(diagnosis).toContainText('No path from plus to minus');
+
+  await page.getByLabel('The wiring is').selectOption('none');
+  await typeReading(page, await meterShows(page));
+  await expect(page.getByRole('main')).toContainText('As intended');
+  await expect(page.getByRole('main').getByText('Done', { exact: true })).toBeVisible();
+
+  await page.goto(`${TRAILER}/run/coils:awning-right`);
+  for (const letter of ['A', 'B', 'C']) {
+    await expect(page.getByText(`${letter} reads`)).toBeVisible();
+    await typeReading(page, await meterShows(page));
+  }
+  await expect(page.getByTestId('verdict')).toContainText('Every coil is sound');
+
+  await page.goto(`${TRAILER}/run/hookup:awning-right`);
+  for (const check of ['amplifier switched off', 'plus on plus', 'no strand']) await page.getByRole('checkbox', { name: check }).check();
+  await expect(page.getByRole('main').getByText('Done', { exact: true })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Loads' })).toContainText('3 of 5');
+
+  await page.goto(`${TRAILER}/run/gain:awning-right`);
+  // 75 W at 4 ohm is 50 W at 6 ohm: sqrt(50 × 6)
+  await expect(page.getByText(/^17\.3\s?V$/)).toBeVisible();
+
+  // Another wiring makes the metering stale.
+  await page.goto(`${TRAILER}/wiring/awning-right`);
+  await page.getByRole('radio', { name: /^12 ohm/ }).check({ force: true });
+  await page.getByRole('button', { name: 'Use this wiring' }).click();
+  await page.getByRole('link', { name: 'Meter it' }).click();
+  await expect(page.getByRole('main')).toContainText('the wiring was A1+(B1|C1) and is now A1+B1+C1');
+});
+
+async function meterShows(page: Page): Promise<string> {
+  await page.waitForTimeout(100);
+  return (await page.getByLabel('Meter display').textContent()) ?? '';
+}
+
+test('the planner stands on its own: eight drivers, a wish, a drawing to keep', async ({ page }) => {
+  await page.goto('/loads');
+  for (let i = 0; i < 6; i += 1) await page.getByRole('button', { name: /^More drivers/ }).click();
+  await expect(page.getByText('8 of 8')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^More drivers/ })).toBeDisabled();
+  await page.getByRole('radio', { name: /^4 ohm/ }).check({ force: true });
+  await expect(page.getByTestId('load')).toHaveText(/^4\sΩ$/);
+  await expect(
+    page
+      .getByRole('region', { name: 'Connections' })
+      .getByRole('listitem')
+      .filter({ hasText: /^\d+: / }),
+  ).toHaveCount(23);
+
+  await page.getByLabel('Each coil').fill('four');
+  await expect(page.getByText(/“four”|number/).first()).toBeVisible();
+  await page.getByLabel('Each coil').fill('2,0');
+  await expect(page.getByTestId('load')).not.toHaveText('–');
+  await page.reload();
+  await expect(page.getByLabel('Each coil')).toHaveValue('2,0');
+
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'SVG' }).click()]);
+  expect(file.suggestedFilename()).toBe('wiring.svg');
+  const svg = await readFile(await file.path(), 'utf8');
+  expect(svg).toContain('xmlns="http://www.w3.org/2000/svg"');
+  expect(svg).not.toContain('var(');
+});
+
+test('on paper the drawing of eight drivers and its list stand on one page', async ({ page }) => {
+  await page.goto('/loads/wiring');
+  for (let i = 0; i < 6; i += 1) await page.getByRole('button', { name: /^More drivers/ }).click();
+  await page.getByRole('radio', { name: /^4 ohm/ }).check({ force: true });
+  await expect(page.getByTestId('load')).toHaveText(/^4\sΩ$/);
+  const pdf = (await page.pdf({ format: 'A4' })).toString('latin1');
+  expect(pdf.match(/\/Type\s*\/Page[^s]/g)).toHaveLength(1);
+});
+
+test('terminals are joined by dragging and by tapping too', async ({ page }) => {
+  await page.goto('/loads/wiring');
+  await page.getByRole('button', { name: 'Join terminals' }).click();
+  await page.getByRole('button', { name: 'Take all out' }).click();
+  await expect(page.getByTestId('judgement')).toContainText('No closed path');
+  await terminal(page, 'amplifier plus').scrollIntoViewIfNeeded();
+  const middle = async (name: string): Promise<[number, number]> => {
+    const box = (await terminal(page, name).boundingBox())!;
+    return [box.x + box.width / 2, box.y + box.height / 2];
+  };
+  await page.mouse.move(...(await middle('amplifier plus')));
+  await page.mouse.down();
+  await page.mouse.move(...(await middle('A coil 1 plus')), { steps: 5 });
+  await page.mouse.up();
+  await expect(page.getByText('Wire from amplifier plus to A coil 1 plus')).toBeVisible();
+  await terminal(page, 'A coil 1 minus').click();
+  await terminal(page, 'amplifier minus').click();
+  await expect(page.getByTestId('judgement')).toContainText('A coil 2 is not in the circuit');
+});
+
+test('the other tools answer as they are typed', async ({ page }) => {
+  await page.goto('/loads/resistor');
+  await expect(page.getByText(/50\s% of the power ends as heat/)).toBeVisible();
+  await page.getByLabel('Its rating').fill('5');
+  await expect(page.getByText('it will burn', { exact: false })).toBeVisible();
+  await page.getByRole('link', { name: 'Speaker wire' }).click();
+  await page.getByText('AWG', { exact: true }).click();
+  await expect(page.getByRole('row', { name: /^12 AWG/ })).toContainText('fits');
+  await page.getByRole('link', { name: 'How loud' }).click();
+  await page.getByLabel('Measured there').fill('100');
+  await expect(page.getByText('look for a reversed driver', { exact: false })).toBeVisible();
+  await page.getByRole('link', { name: 'Hook-up' }).click();
+  await page.getByRole('textbox', { name: 'Subwoofer' }).fill('2');
+  await expect(page.getByText('2 ohm is 1 ohm for each channel', { exact: false }).first()).toBeVisible();
+  await page.getByRole('link', { name: 'Meter check' }).click();
+  await page.getByLabel('Meter reads across the whole').fill('OL');
+  await expect(page.getByTestId('diagnosis')).toContainText('No path from plus to minus');
+});
