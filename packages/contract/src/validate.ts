@@ -62,7 +62,13 @@ function faultOf(error: ErrorObject): Fault {
     case 'additionalProperties': {
       const extra = String(params.additionalProperty);
       const known = Object.keys(parent.properties ?? {}).join(', ');
-      return { pointer: `${instancePath}/${escapePointer(extra)}`, message: `“${extra}” is not a field here; the fields are ${known}` };
+      return {
+        pointer: `${instancePath}/${escapePointer(extra)}`,
+        message:
+          known === ''
+            ? `“${extra}” cannot be a name here: a letter first, then letters, digits and underscores`
+            : `“${extra}” is not a field here; the fields are ${known}`,
+      };
     }
     case 'type':
       return { pointer: instancePath, message: `${what} must be ${article(String(params.type))}` };
@@ -74,11 +80,15 @@ function faultOf(error: ErrorObject): Fault {
       return { pointer: instancePath, message: `${what} must be at most ${bound}` };
     case 'enum':
       return { pointer: instancePath, message: `${what} must be one of ${(params.allowedValues as unknown[]).join(', ')}` };
+    case 'minItems':
+    case 'minProperties':
+      return { pointer: instancePath, message: `${what} must not be empty` };
     case 'minLength':
     case 'pattern':
       return { pointer: instancePath, message: `${what} must not be empty or oddly formed` };
     case 'maxLength':
     case 'maxItems':
+    case 'maxProperties':
       return { pointer: instancePath, message: `${what} is too long: at most ${String(params.limit)}` };
     default:
       return { pointer: instancePath, message: `${what} ${error.message ?? 'is not valid'}` };

@@ -16,7 +16,18 @@ export function openTraceSession(): TraceSession {
   const worker = new Worker(new URL('./trace.worker.ts', import.meta.url), { type: 'module' });
   const remote = Comlink.wrap<TraceWorker>(worker);
   return {
-    load: (bytes, options, onStage) => remote.load(Comlink.transfer(bytes, [bytes.buffer]), options, Comlink.proxy(onStage)),
+    load: async (bytes, options, onStage) => {
+      // Progress comes over a channel of its own, and may come after the outcome: then it is no news any more.
+      let settled = false;
+      const whileOpen = (words: string): void => {
+        if (!settled) onStage(words);
+      };
+      try {
+        return await remote.load(Comlink.transfer(bytes, [bytes.buffer]), options, Comlink.proxy(whileOpen));
+      } finally {
+        settled = true;
+      }
+    },
     envelope: remote.envelope,
     spectrum: remote.spectrum,
     close: () => {
