@@ -1,4 +1,5 @@
 import { LOAD_FAULTS, probedOhm, seededRandom, simulatedOhmmeter, type LoadFault, type OhmProbe } from '@yield/bench';
+import { coilWords } from '@yield/core';
 import { useEffect, useMemo, useState, type JSX } from 'react';
 import type { RunStep, TuneRun } from '../run/useTuneRun.ts';
 
@@ -48,9 +49,9 @@ export function OhmBench({ run, current }: { run: TuneRun; current: RunStep }): 
         <label className="mt-3 block">
           <span className="label">Probes on coil</span>
           <select className="select mt-1 min-h-11 w-full" value={coilName} onChange={(event) => setCoil(event.target.value)}>
-            {coils.map(({ name, driverName, number }) => (
-              <option key={name} value={name}>
-                {driverName}, coil {number}
+            {coils.map((coil) => (
+              <option key={coil.name} value={coil.name}>
+                {coilWords(coil, coils)}
               </option>
             ))}
           </select>

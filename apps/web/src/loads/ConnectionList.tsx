@@ -1,7 +1,7 @@
-import { joinWords, type Join, type JoinKind, type LoadCoil } from '@yield/core';
+import { formatQuantity, joinWords, type Join, type JoinKind, type LoadCoil } from '@yield/core';
 import { X } from 'lucide-react';
 import type { JSX } from 'react';
-import { Badge } from './WiringDrawing.tsx';
+import { Badge, resistorWire } from './WiringDrawing.tsx';
 
 const LEGEND: Record<JoinKind, string> = { feed: 'from the amplifier', series: 'series jumper', parallel: 'parallel jumper' };
 
@@ -11,11 +11,13 @@ export function ConnectionList({
   kinds,
   coils,
   onRemove,
+  resistorOhm,
 }: {
   joins: readonly Join[];
   kinds: readonly JoinKind[];
   coils: readonly LoadCoil[];
   onRemove?: (join: Join) => void;
+  resistorOhm?: number;
 }): JSX.Element {
   return (
     <section aria-label="Connections" className="@container">
@@ -46,6 +48,14 @@ export function ConnectionList({
             </li>
           );
         })}
+        {resistorOhm !== undefined && (
+          <li className="flex min-h-9 items-center gap-3 py-1 leading-tight">
+            <svg width="30" height="24" viewBox="-15 -12 30 24" className="shrink-0 print:h-4" aria-hidden>
+              <path d="M-15 0H-11M11 0H15M-11 -6H11V6H-11z" fill="none" stroke="var(--stop)" strokeWidth={2.2} />
+            </svg>
+            {resistorWords(joins, resistorOhm)}
+          </li>
+        )}
         {joins.length === 0 && <li className="text-quiet">None yet.</li>}
       </ol>
       <Legend />
@@ -74,3 +84,9 @@ function Legend(): JSX.Element {
 }
 
 const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+function resistorWords(joins: readonly Join[], resistorOhm: number): string {
+  const wire = resistorWire(joins);
+  const where = wire === -1 ? 'between the amplifier and the point where its wires part' : `in wire ${wire + 1}`;
+  return `Resistor of ${formatQuantity(resistorOhm, 'ohm')} ${where}`;
+}

@@ -8,11 +8,14 @@ export function OptionList({
   coils,
   selected,
   onSelect,
+  bare,
 }: {
   wirings: readonly PlannedWiring[];
   coils: readonly LoadCoil[];
   selected: string | undefined;
   onSelect: (network: string) => void;
+  /** a resistor stands before them that these loads do not count */
+  bare: boolean;
 }): JSX.Element {
   const unequal = wirings.filter(({ balanced }) => !balanced);
   const allUnequal = unequal.length === wirings.length;
@@ -22,7 +25,7 @@ export function OptionList({
   return (
     <fieldset className="min-w-0">
       <legend className="text-sm font-semibold">
-        {shown.length === 1 ? 'One way to wire it' : `${shown.length} ways to wire it`}, by load
+        {shown.length === 1 ? 'One way to wire it' : `${shown.length} ways to wire it`}, by load{bare && ', the resistor not counted'}
       </legend>
       <div className="border-line divide-line mt-2 max-h-[32rem] divide-y overflow-y-auto border-y max-lg:max-h-80">
         {shown.map((wiring) => (

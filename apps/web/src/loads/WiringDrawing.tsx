@@ -20,6 +20,8 @@ export interface DrawnWiring {
   terminalPairs: 1 | 2;
   /** what is printed at the amplifier's terminals */
   amplifierWords: string;
+  /** in series with the whole wiring, in the first wire */
+  resistorOhm?: number;
   /** names of the drivers by letter */
   driverNames: ReadonlyMap<string, string>;
 }
@@ -42,7 +44,7 @@ const FONT = { fontFamily: "'IBM Plex Sans', 'Source Sans 3', system-ui, sans-se
 
 /** A wiring terminal by terminal: amplifier, coils, and every wire with its number. Terminals can be joined by pointer and by key. */
 export function WiringDrawing({ wiring, title, svgRef, onJoin }: Props): JSX.Element {
-  const { coils, joins, reading, terminalPairs } = wiring;
+  const { coils, joins, terminalPairs } = wiring;
   const layout = useMemo(() => wiringLayout(coils, joins, terminalPairs), [coils, joins, terminalPairs]);
   const [picked, setPicked] = useState<Terminal | null>(null);
   const own = useRef<SVGSVGElement>(null);
@@ -93,7 +95,7 @@ export function WiringDrawing({ wiring, title, svgRef, onJoin }: Props): JSX.Ele
         {...(onJoin === undefined ? {} : { onPointerDown, onPointerUp })}
       >
         <title>{title}</title>
-        <Wires layout={layout} reading={reading} />
+        <Wires layout={layout} wiring={wiring} />
         {layout.blocks.map((block) => (
           <BlockDrawing key={block.driver} block={block} wiring={wiring} />
         ))}
@@ -150,7 +152,9 @@ function TerminalMark({ plus }: { plus: boolean }): JSX.Element {
   );
 }
 
-function Wires({ layout, reading }: { layout: WiringLayout; reading: WiringReading }): JSX.Element {
+function Wires({ layout, wiring }: { layout: WiringLayout; wiring: DrawnWiring }): JSX.Element {
+  const { reading, joins, resistorOhm } = wiring;
+  const behindResistor = resistorOhm === undefined ? -1 : resistorWire(joins);
   return (
     <>
       {layout.wires.map(({ path }, i) => {
@@ -164,14 +168,41 @@ function Wires({ layout, reading }: { layout: WiringLayout; reading: WiringReadi
         );
       })}
       {layout.wires.map(({ path, badge }, i) => (
-        <Badge key={path} number={i + 1} kind={reading.kinds[i] ?? 'feed'} x={badge.x} y={badge.y} />
+        <Badge
+          key={path}
+          number={i + 1}
+          kind={reading.kinds[i] ?? 'feed'}
+          x={badge.x}
+          y={badge.y}
+          {...(i === behindResistor && resistorOhm !== undefined ? { resistor: formatQuantity(resistorOhm, 'ohm') } : {})}
+        />
       ))}
     </>
   );
 }
 
+/** The wire that carries everything, so that a resistor in it is in series with all: the only one at the amplifier's plus, or at its minus. */
+export function resistorWire(joins: readonly Join[]): number {
+  const at = (end: string): number[] =>
+    joins.flatMap((join, i) => (join.some((terminal) => isAmplifierTerminal(terminal) && terminal.endsWith(end)) ? [i] : []));
+  return [at('+'), at('-')].find((wires) => wires.length === 1)?.[0] ?? -1;
+}
+
 /** The wire's number: square on wires from the amplifier, round on series jumpers, a flat oval on parallel ones. */
-export function Badge({ number, kind, x, y }: { number: number; kind: JoinKind; x: number; y: number }): JSX.Element {
+export function Badge({
+  number,
+  kind,
+  x,
+  y,
+  resistor,
+}: {
+  number: number;
+  kind: JoinKind;
+  x: number;
+  y: number;
+  /** its figure, where one sits in this wire */
+  resistor?: string;
+}): JSX.Element {
   const { stroke } = WIRE[kind];
   return (
     <g transform={`translate(${x} ${y})`}>
@@ -179,6 +210,14 @@ export function Badge({ number, kind, x, y }: { number: number; kind: JoinKind; 
       {kind === 'series' && <circle r={10.5} fill="var(--ground)" stroke={stroke} strokeWidth={2.2} />}
       {kind === 'parallel' && (
         <rect x={-12.5} y={-8.5} width={25} height={17} rx={8.5} fill="var(--ground)" stroke={stroke} strokeWidth={2.2} />
+      )}
+      {resistor !== undefined && (
+        <>
+          <rect x={12} y={-10} width={62} height={20} fill="var(--ground)" stroke="var(--stop)" strokeWidth={2.2} />
+          <text x={43} y={4.2} fontSize={12} fontWeight={600} textAnchor="middle" fill="var(--ink)">
+            {resistor}
+          </text>
+        </>
       )}
       <text
         y={4.2}
@@ -195,11 +234,10 @@ export function Badge({ number, kind, x, y }: { number: number; kind: JoinKind; 
 }
 
 function BlockDrawing({ block, wiring }: { block: Block; wiring: DrawnWiring }): JSX.Element {
-  const { coils, reading, amplifierWords, driverNames, joins } = wiring;
+  const { coils, reading, driverNames } = wiring;
   const { x, y, width, height, side, kind, driver } = block;
   const inner = side === 'left' ? -1 : 1;
   const edge = side === 'left' ? x + width : x;
-  const name = kind === 'amplifier' ? amplifierWords : (driverNames.get(driver) ?? '');
   const textX = x + 14;
   return (
     <g>
@@ -207,11 +245,13 @@ function BlockDrawing({ block, wiring }: { block: Block; wiring: DrawnWiring }):
       <text x={textX} y={y + 23} fontSize={15} fontWeight={600} fill="var(--ink)">
         {kind === 'amplifier' ? 'Amplifier' : driver}
       </text>
-      <text x={textX + (kind === 'amplifier' ? 72 : 22)} y={y + 23} fontSize={13} fill="var(--quiet)">
-        {shortened(name, kind === 'amplifier' ? 18 : 25)}
-      </text>
+      {kind === 'driver' && (
+        <text x={textX + 22} y={y + 23} fontSize={13} fill="var(--quiet)">
+          {shortened(driverNames.get(driver) ?? '', 25)}
+        </text>
+      )}
       {kind === 'amplifier' &&
-        [...terminalPairsOf(joins, wiring.terminalPairs)].map((words, i) => (
+        terminalPairsOf(wiring).map((words, i) => (
           <text key={words} x={textX} y={y + 34 + 72 * i + 41} fontSize={13} fill="var(--quiet)">
             {words}
           </text>
@@ -247,10 +287,10 @@ function BlockDrawing({ block, wiring }: { block: Block; wiring: DrawnWiring }):
   );
 }
 
-function terminalPairsOf(joins: readonly Join[], pairs: 1 | 2): string[] {
-  if (pairs === 1) return ['plus and minus'];
-  const used = joins.flat().some((terminal) => isAmplifierTerminal(terminal) && coilOf(terminal) === 'amp2');
-  return ['first pair', used ? 'second pair, the same points' : 'second pair, not used'];
+function terminalPairsOf({ joins, terminalPairs, amplifierWords }: DrawnWiring): string[] {
+  if (terminalPairs === 1) return [shortened(amplifierWords, 24)];
+  const used = joins.flat().some((terminal) => coilOf(terminal) === 'amp2');
+  return [`${shortened(amplifierWords, 12)}, first pair`, used ? 'second, the same points' : 'second pair, not used'];
 }
 
 const stateWords = (state: string | undefined): string =>

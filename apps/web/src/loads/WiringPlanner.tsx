@@ -17,6 +17,7 @@ import {
   type LoadCoil,
   type LoadPlan,
   type Network,
+  type OhmBand,
   type PlanAmplifier,
   type WiringPowers,
   type WiringReading,
@@ -195,7 +196,13 @@ export function WiringPlanner({
             </div>
           )}
         </div>
-        <OptionList wirings={plan.wirings} coils={wiring.coils} selected={selected} onSelect={select} />
+        <OptionList
+          wirings={plan.wirings}
+          coils={wiring.coils}
+          selected={selected}
+          onSelect={select}
+          bare={subject.resistorOhm !== undefined}
+        />
       </div>
       <SelectedWiring subject={subject} work={work} action={action?.(wiring)} />
     </div>
@@ -209,7 +216,9 @@ function SelectedWiring({ subject, work, action }: { subject: PlannerSubject; wo
   const svg = useRef<SVGSVGElement | null>(null);
   const text = network === undefined ? '' : networkText(network);
   const planned = isOwn ? undefined : plan.wirings.find((w) => w.network === text);
-  const meter = planned?.meterOhm;
+  const { resistorOhm } = subject;
+  const meter = planned === undefined ? undefined : shifted(planned.meterOhm, resistorOhm ?? 0);
+  const resistor = resistorOhm === undefined ? {} : { resistorOhm };
   return (
     <section className="@container min-w-0" aria-label="The wiring">
       <div className="flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
@@ -244,7 +253,13 @@ function SelectedWiring({ subject, work, action }: { subject: PlannerSubject; wo
         {findings.map((finding, i) => (
           <FindingLine key={finding.text} finding={finding} large={i === 0 && finding.grade === 'stop'} />
         ))}
-        {planned !== undefined && planned.hookup.verdict !== 'below-minimum' && (
+        {resistorOhm !== undefined && loadOhm !== undefined && (
+          <p className="text-attention max-w-prose leading-snug">
+            {formatQuantity((100 * resistorOhm) / loadOhm, '%')} of the power ends as heat in the resistor
+            {powers?.usableWatt !== undefined && `: ${formatQuantity((powers.usableWatt * resistorOhm) / loadOhm, 'W')} at the most`}.
+          </p>
+        )}
+        {planned !== undefined && resistorOhm === undefined && planned.hookup.verdict !== 'below-minimum' && (
           <p className="text-quiet max-w-prose leading-snug">{planned.tradeOff}</p>
         )}
       </div>
@@ -258,6 +273,7 @@ function SelectedWiring({ subject, work, action }: { subject: PlannerSubject; wo
               terminalPairs: subject.terminalPairs,
               amplifierWords: subject.amplifierWords,
               driverNames: subject.driverNames,
+              ...resistor,
             }}
             title={`${subject.title}: ${text === '' ? 'own wiring' : text}`}
             svgRef={svg}
@@ -296,13 +312,21 @@ function SelectedWiring({ subject, work, action }: { subject: PlannerSubject; wo
           </div>
         </div>
         <div className="min-w-0 space-y-6">
-          <ConnectionList joins={joins} kinds={reading.kinds} coils={coils} {...(editing ? { onRemove: work.toggleJoin } : {})} />
+          <ConnectionList
+            joins={joins}
+            kinds={reading.kinds}
+            coils={coils}
+            {...resistor}
+            {...(editing ? { onRemove: work.toggleJoin } : {})}
+          />
           {powers?.amplifierWatt !== undefined && <DriverPowers drivers={powers.drivers} names={subject.driverNames} />}
         </div>
       </div>
     </section>
   );
 }
+
+const shifted = ({ low, high }: OhmBand, ohm: number): OhmBand => ({ low: low + ohm, high: high + ohm });
 
 const fileName = (title: string): string =>
   title

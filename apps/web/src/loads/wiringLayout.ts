@@ -89,7 +89,7 @@ export function wiringLayout(coils: readonly LoadCoil[], joins: readonly Join[],
 
   const ends = fannedEnds(joins, terminals);
   const { tracks, count } = assignTracks(ends);
-  const channel = Math.max(150, 2 * EDGE + (count - 1) * TRACK);
+  const channel = Math.max(176, 2 * EDGE + (count - 1) * TRACK);
   const leftEdge = MARGIN + BLOCK_WIDTH;
   const rightEdge = leftEdge + channel;
   for (const block of blocks) block.x = block.side === 'left' ? MARGIN : rightEdge;

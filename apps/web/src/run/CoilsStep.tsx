@@ -1,4 +1,4 @@
-import { driverLetter, formatQuantity, ohmConditionsNow, whyMeterReadsLess, type MeteredCoil } from '@yield/core';
+import { coilWords, formatQuantity, ohmConditionsNow, whyMeterReadsLess, type MeteredCoil } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { bandWords } from '../loads/DiagnosisView.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
@@ -32,7 +32,7 @@ export function CoilsStep({ run, current }: { run: TuneRun; current: RunStep }):
               key={coil.name}
               draftKey={`reading/${run.tune.id}/${step.id}/${coil.name}`}
               unit="ohm"
-              label={`${wordsFor(coil, coils)} reads`}
+              label={`${coilWords(coil, coils)} reads`}
               main
               negativeWords="A coil never reads below zero."
               overload={OVERLOAD_OHM}
@@ -65,12 +65,6 @@ export function CoilsStep({ run, current }: { run: TuneRun; current: RunStep }):
   );
 }
 
-function wordsFor({ driverId, number }: MeteredCoil, all: readonly MeteredCoil[]): string {
-  const drivers = [...new Set(all.map((coil) => coil.driverId))];
-  const letter = driverLetter(drivers.indexOf(driverId));
-  return all.filter((coil) => coil.driverId === driverId).length > 1 ? `${letter} coil ${number}` : letter;
-}
-
 function CoilTable({
   coils,
   current,
@@ -94,7 +88,7 @@ function CoilTable({
               className={`grid min-h-11 w-full cursor-pointer grid-cols-[1.5rem_4.5rem_minmax(0,1fr)_auto] items-center gap-3 px-2 text-left ${name === current ? 'bg-raised' : 'hover:bg-raised'}`}
             >
               <GradeMark grade={judgement === undefined ? 'note' : sound ? 'good' : judgement.finding.grade} size={18} />
-              <span className="font-semibold whitespace-nowrap">{wordsFor(coil, coils)}</span>
+              <span className="font-semibold whitespace-nowrap">{coilWords(coil, coils)}</span>
               <span className="text-quiet truncate text-sm">{formatQuantity(nominalOhm, 'ohm')} nominal</span>
               <span className="text-right whitespace-nowrap">
                 {judgement === undefined ? (

@@ -74,6 +74,8 @@ function Drawing({ run, current }: { run: TuneRun; current: RunStep }): JSX.Elem
   const pairs = channel.mode === 'mono' ? (amplifier.terminalPairs ?? 1) : 1;
   const joins = channel.wiring?.joins ?? joinsOf(network, pairs);
   const reading = readWiring(coils, joins);
+  const resistorOhm = channel.wiring?.seriesResistorOhm;
+  const resistor = resistorOhm === undefined ? {} : { resistorOhm };
   return (
     <div className="grid grid-cols-1 gap-y-4">
       <WiringDrawing
@@ -85,9 +87,10 @@ function Drawing({ run, current }: { run: TuneRun; current: RunStep }): JSX.Elem
           terminalPairs: pairs,
           amplifierWords: channel.terminals,
           driverNames: new Map(drivers.map(({ name }, i) => [name, channel.drivers[i]?.name ?? ''])),
+          ...resistor,
         }}
       />
-      <ConnectionList joins={joins} kinds={reading.kinds} coils={coils} />
+      <ConnectionList joins={joins} kinds={reading.kinds} coils={coils} {...resistor} />
     </div>
   );
 }

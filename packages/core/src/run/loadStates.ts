@@ -26,6 +26,7 @@ export function meteredCoils(channel: Channel, { readings }: Pick<RunRecords, 'r
       );
       return {
         name: coil.name,
+        driver: coil.driver,
         driverId: driver.id,
         driverName: driver.name,
         number: i + 1,
@@ -39,31 +40,26 @@ export function meteredCoils(channel: Channel, { readings }: Pick<RunRecords, 'r
 const judgeReading = ({ value, conditions }: OhmReading) => judgeCoil(value, conditions.nominalOhm, conditions.leadOhm, conditions);
 
 /** Where the metering of a channel's coils stands. */
-export function coilsState(step: Step, settings: TuneSettings, records: RunRecords): StepState {
+export function coilsState(step: Step, records: RunRecords): StepState {
   const coils = meteredCoils(step.channel, records);
-  const letters = channelCoils(step.channel);
-  const findings: Finding[] = coils.flatMap(({ name, judgement }) =>
-    judgement === undefined || judgement.verdict === 'sound'
+  const findings: Finding[] = coils.flatMap((coil) =>
+    coil.judgement === undefined || coil.judgement.verdict === 'sound'
       ? []
-      : [{ ...judgement.finding, text: `${wordsFor(name, letters)}: ${judgement.finding.text}` }],
+      : [{ ...coil.judgement.finding, text: `${coilWords(coil, coils)}: ${coil.judgement.finding.text}` }],
   );
   findings.push(...unlikeCoils(step.channel, coils));
   const missing = coils.filter(({ reading }) => reading === undefined);
   if (findings.length > 0) return { status: 'out-of-tolerance', coils, findings };
   if (missing.length > 0) return { status: 'open', coils, findings: [] };
-  return { status: 'done', coils, findings: [{ grade: 'good', text: 'Every coil is sound.', next: leadsWords(settings) }] };
+  return { status: 'done', coils, findings: [{ grade: 'good', text: 'Every coil is sound.', next: leadsWords(coils) }] };
 }
 
-const leadsWords = ({ meter }: TuneSettings): string =>
-  meter.leadOhm === undefined || meter.leadOhm === 0
+function leadsWords(coils: readonly MeteredCoil[]): string {
+  const leads = [...new Set(coils.map(({ reading }) => reading?.conditions.leadOhm ?? 0))];
+  return leads.every((ohm) => ohm === 0)
     ? 'No lead resistance was taken off; at such low figures it counts.'
-    : `Leads of ${plainFigure(meter.leadOhm)} Ω are taken off.`;
-
-const wordsFor = (name: string, coils: readonly LoadCoil[]): string =>
-  coilWords(
-    coils.find((c) => c.name === name)!,
-    coils,
-  );
+    : `Leads of ${leads.map(plainFigure).join(' and ')} Ω are taken off.`;
+}
 
 function unlikeCoils({ drivers }: Channel, coils: readonly MeteredCoil[]): Finding[] {
   return drivers.flatMap(({ id, name }) => {

@@ -21,6 +21,8 @@ export interface StepState {
 export interface MeteredCoil {
   /** such as A1 */
   name: string;
+  /** its letter */
+  driver: string;
   driverId: string;
   driverName: string;
   /** from 1 */

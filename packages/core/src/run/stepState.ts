@@ -28,7 +28,7 @@ export function stepState(step: Step, chain: Chain, settings: TuneSettings, reco
 function stateByKind(step: Step, chain: Chain, settings: TuneSettings, records: RunRecords): StepState {
   switch (step.kind) {
     case 'coils':
-      return coilsState(step, settings, records);
+      return coilsState(step, records);
     case 'whole':
       return wholeState(step, settings, records);
     case 'hookup':
