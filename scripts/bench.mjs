@@ -43,10 +43,12 @@ async function main() {
   row('WAV, stereo 16 bit × 10 M frames', ms(median(sound.times)), '');
   row('WAV, the same, peak memory', `${sound.peakMegabytes.toFixed(0)} MB`, 'under 1024 MB', sound.peakMegabytes < 1024);
 
-  const { firstLoad, readings, zoom } = await browserCases(wav);
+  const { firstLoad, readings, plans, zoom } = await browserCases(wav);
   row('First load, compressed script before a chart', `${(firstLoad / 1000).toFixed(0)} kB`, 'under 250 kB', firstLoad < 250_000);
   row('Reading, Enter to verdict on the screen (median)', ms(median(readings)), 'under 50 ms', median(readings) < 50);
   row('Reading, the same, slowest of 20', ms(Math.max(...readings)), '');
+  row('Eight dual-coil drivers, click to drawn wirings (median)', ms(median(plans)), 'under 50 ms', median(plans) < 50);
+  row('Eight dual-coil drivers, slowest of 20', ms(Math.max(...plans)), '');
   row('Zoom through 10 M samples, frame time (median)', `${median(zoom).toFixed(1)} ms`, '16.7 ms is 60 a second');
   row(
     'Zoom through 10 M samples, frame time (95 of 100)',

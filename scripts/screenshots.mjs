@@ -10,12 +10,16 @@ const WIDE = { width: 1280, height: 800 };
 const PICTURES = [
   { name: 'tunes', path: '/' },
   { name: 'chain', path: `${tune(1)}/chain` },
+  { name: 'planner', path: '/loads/wiring', before: fourDual },
+  { name: 'wiring', path: `${tune(3)}/wiring/awning-right`, theme: 'garage' },
+  { name: 'hook-up', path: '/loads/hook-up' },
   { name: 'gain', path: `${tune(1)}/run/gain:reading-right` },
   { name: 'proof', path: `${tune(2)}/run/proof:boot` },
   { name: 'trace', path: `${tune(2)}/run/proof:boot`, before: look },
   { name: 'house-rules', path: `${tune(1)}/settings` },
   { name: 'phone', path: `${tune(1)}/run/gain:reading-right`, size: { width: 390, height: 844 } },
-  // Last, since it stores a reading.
+  // Last, since they store a reading.
+  { name: 'meter-check', path: `${tune(1)}/run/whole:bass`, before: misread },
   { name: 'gain-bench', path: `${tune(1)}/run/gain:bass`, theme: 'garage', before: practise },
 ];
 
@@ -28,6 +32,18 @@ async function practise(page) {
   await page.locator('body').press('r');
   await page.keyboard.type(shown ?? '');
   await page.keyboard.press('Enter');
+}
+
+async function fourDual(page) {
+  await page.getByRole('radio', { name: /^4 ohm, coils in series/ }).check({ force: true });
+}
+
+/** Half of the coils left out. */
+async function misread(page) {
+  await page.locator('body').press('r');
+  await page.keyboard.type('3.4');
+  await page.keyboard.press('Enter');
+  await page.getByText('Not as intended').waitFor();
 }
 
 async function look(page) {

@@ -5,7 +5,7 @@ import { startThrowawayServer } from '../lib/throwawayServer.mjs';
 const BUS = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001';
 const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--no-first-run'];
 
-/** Cases on the real screen: reading to verdict, first load, zoom through ten million samples. */
+/** Cases on the real screen: reading to verdict, planning of eight drivers, first load, zoom through ten million samples. */
 export async function browserCases(wav) {
   const server = await startThrowawayServer();
   const { url } = server;
@@ -14,8 +14,9 @@ export async function browserCases(wav) {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     const firstLoad = await scriptBytes(page, `${url}${BUS}/run/gain:bass`);
     const readings = await readingToVerdict(page);
+    const plans = await eightDrivers(page, url);
     const zoom = await zoomFrames(page, url, wav);
-    return { firstLoad, readings, zoom };
+    return { firstLoad, readings, plans, zoom };
   } finally {
     await browser.close();
     await server.remove();
@@ -61,6 +62,34 @@ async function readingToVerdict(page) {
     await page.keyboard.press('Enter');
     times.push(await page.evaluate(() => window.measured));
     await page.waitForTimeout(150);
+  }
+  return times;
+}
+
+/** From the click that makes it eight dual-coil drivers to the frame that shows their wirings, the chosen one drawn. */
+async function eightDrivers(page, url) {
+  await page.goto(`${url}/loads/wiring`);
+  const more = page.getByRole('button', { name: /^More drivers/ });
+  for (let i = 0; i < 6; i += 1) await more.click();
+  const times = [];
+  for (let i = 0; i < 20; i += 1) {
+    await page.getByRole('button', { name: /^Fewer drivers/ }).click();
+    await page.getByText('7 of 8').waitFor();
+    times.push(
+      await more.evaluate(
+        (button) =>
+          new Promise((resolve) => {
+            const pressed = performance.now();
+            const observer = new MutationObserver(() => {
+              if (document.querySelectorAll('[data-terminal]').length !== 34) return;
+              observer.disconnect();
+              requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - pressed)));
+            });
+            observer.observe(document.querySelector('main'), { subtree: true, childList: true });
+            button.click();
+          }),
+      ),
+    );
   }
   return times;
 }
