@@ -194,3 +194,44 @@ test('the other tools answer as they are typed', async ({ page }) => {
   await page.getByLabel('Meter reads across the whole').fill('OL');
   await expect(page.getByTestId('diagnosis')).toContainText('No path from plus to minus');
 });
+
+test('a wiring saved in two windows is told, and what the other one saved is shown', async ({ page, context }) => {
+  const other = await context.newPage();
+  for (const window of [page, other]) {
+    await window.goto(`${TRAILER}/wiring/awning-right`);
+    await window.getByRole('radio', { name: /^1\.33 ohm/ }).check({ force: true });
+  }
+  await other.getByRole('button', { name: 'Use this wiring' }).click();
+  await expect(other.getByText('In the chain', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Use this wiring' }).click();
+  await expect(page.getByRole('alert')).toContainText('The chain was changed in another window');
+  await expect(page.getByText('In the chain', { exact: true })).toBeVisible();
+});
+
+test('editing the drivers drops a wiring that no longer fits them', async ({ page }) => {
+  await page.goto('/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001/chain');
+  const row = page.getByRole('main').getByRole('listitem').filter({ hasText: 'Bass under the counter' });
+  await expect(row.getByRole('link', { name: /^Wired as/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Edit Bass under the counter' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Each coil').fill('2');
+  await dialog.getByLabel('Load of the wiring').fill('1');
+  await dialog.getByRole('button', { name: 'Save' }).click();
+  await row.getByRole('link', { name: 'Plan the wiring' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Wiring: Bass under the counter');
+  await expect(page.getByRole('radio', { name: /^4 ohm, coils in series/ })).toBeChecked();
+});
+
+test('a resistance is entered on a phone, and kept while the server is away', async ({ page, app }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto('/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0002/run/whole:right');
+  await expect(page.getByTestId('diagnosis')).toBeVisible();
+  await app.stopServer();
+  await typeReading(page, '1.9');
+  await expect(page.getByRole('main')).toContainText('Not as intended');
+  await expect(page.getByRole('main')).toContainText('kept in this browser');
+  await app.startServer();
+  await expect(page.getByRole('main')).not.toContainText('kept in this browser', { timeout: 40_000 });
+  await page.reload();
+  await expect(page.getByRole('main')).toContainText('Not as intended');
+});

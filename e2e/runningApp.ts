@@ -44,7 +44,7 @@ export class RunningApp {
     await this.cluster.remove();
   }
 
-  private startServer(): Promise<void> {
+  startServer(): Promise<void> {
     const server = spawn(process.execPath, [SERVER_MAIN], {
       env: {
         ...process.env,
@@ -69,7 +69,7 @@ export class RunningApp {
     });
   }
 
-  private async stopServer(): Promise<void> {
+  async stopServer(): Promise<void> {
     const { server } = this;
     if (server === null) return;
     this.server = null;

@@ -44,5 +44,6 @@ export * from './traces/analyseTrace.ts';
 export * from './traces/envelope.ts';
 export * from './traces/spectrumPoints.ts';
 export * from './units/formatQuantity.ts';
+export * from './units/overload.ts';
 export * from './units/parseQuantity.ts';
 export * from './units/units.ts';

@@ -3,6 +3,8 @@ import {
   chainFaults,
   channelHookup,
   formatQuantity,
+  keptWiring,
+  STATUSES_BY_GRAVITY,
   type Amplifier,
   type Chain,
   type Channel,
@@ -162,11 +164,9 @@ function SourcePanel({ chain, onEdit }: { chain: Chain; onEdit: () => void }): J
   );
 }
 
-const GRAVEST_FIRST: readonly StepStatus[] = ['stop', 'out-of-tolerance', 'stale', 'open', 'done', 'skipped'];
-
 /** A channel is only as good as its worst step. */
 function worstStatus(statuses: readonly StepStatus[]): StepStatus {
-  return GRAVEST_FIRST.find((status) => statuses.includes(status)) ?? 'open';
+  return STATUSES_BY_GRAVITY.find((status) => statuses.includes(status)) ?? 'open';
 }
 
 interface AmplifierProps {
@@ -424,17 +424,10 @@ function partOf(chain: Chain, editing: Editing): Part {
         : { ...channel },
     place: (record) => {
       const edited = { ...record, id: channel?.id ?? newId() } as unknown as Channel;
-      return { ...chain, channels: placed(chain.channels, withWiringOf(channel, edited)) };
+      return { ...chain, channels: placed(chain.channels, channel === undefined ? edited : keptWiring(channel, edited)) };
     },
     pointer: `/channels/${index === -1 ? chain.channels.length : index}`,
   };
-}
-
-/** A chosen wiring stays while it still fits: other coils or a load typed over it make it another wiring, to be planned anew. */
-function withWiringOf(before: Channel | undefined, edited: Channel): Channel {
-  if (before?.wiring === undefined) return edited;
-  const coils = ({ drivers }: Channel): string => JSON.stringify(drivers.map(({ id, coils, coilOhm }) => [id, coils, coilOhm]));
-  return coils(before) === coils(edited) && before.loadOhm === edited.loadOhm ? { ...edited, wiring: before.wiring } : edited;
 }
 
 function placed<T extends { id: string }>(items: readonly T[], item: T): T[] {

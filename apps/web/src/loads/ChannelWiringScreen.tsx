@@ -196,6 +196,7 @@ function UseWiring({
   resistorRatedWatt?: number;
 }): JSX.Element {
   const [saveChain, { isLoading }] = useSaveChainMutation();
+  const { refetch } = useReadTuneQuery(tune.id);
   const [refusal, setRefusal] = useState<string | null>(null);
   const { network } = wiring;
   const blocked =
@@ -218,7 +219,16 @@ function UseWiring({
       channels: tune.chain.body.channels.map((c) => (c.id === channel.id ? { ...wired, loadOhm: wiredLoadOhm(wired) ?? c.loadOhm } : c)),
     };
     const result = await saveChain({ id: tune.id, body: { version: tune.chain.version, chain } });
-    setRefusal(result.error === undefined ? null : problemWords(result.error).text);
+    if (result.error === undefined) {
+      setRefusal(null);
+      return;
+    }
+    const { status, text } = problemWords(result.error);
+    // Someone else changed the chain: theirs is fetched, so that the next try builds on it.
+    if (status === 409) void refetch();
+    setRefusal(
+      status === 409 ? 'The chain was changed in another window. It is up to date here now: look again, then use the wiring.' : text,
+    );
   };
   return (
     <div className="text-right">

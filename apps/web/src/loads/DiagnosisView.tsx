@@ -1,4 +1,4 @@
-import { formatQuantity, plainFigure, type Cause, type CauseKind, type MeterDiagnosis, type OhmBand } from '@yield/core';
+import { formatQuantity, OVERLOAD_OHM, plainFigure, type Cause, type CauseKind, type MeterDiagnosis, type OhmBand } from '@yield/core';
 import type { JSX } from 'react';
 import { GradeMark } from '../ui/StatusMark.tsx';
 
@@ -42,7 +42,7 @@ export function DiagnosisFigures({ expected, diagnosis, meterOhm, leadOhm }: Pro
         <>
           <div>
             <p className="label">Reads{leadOhm > 0 && `, ${plainFigure(leadOhm)} Ω taken off`}</p>
-            <p className="figure whitespace-nowrap">{meterOhm >= 1e5 ? 'OL' : formatQuantity(diagnosis.coilsOhm, 'ohm')}</p>
+            <p className="figure whitespace-nowrap">{meterOhm >= OVERLOAD_OHM ? 'OL' : formatQuantity(diagnosis.coilsOhm, 'ohm')}</p>
           </div>
           <p className="flex items-center gap-2.5 pb-1 text-xl font-semibold">
             <GradeMark grade={verdict.grade} size={24} /> {verdict.words}

@@ -1,4 +1,4 @@
-import { coilsOf, diagnoseReading, networkText, otherWirings, whyMeterReadsLess } from '@yield/core';
+import { coilsOf, diagnoseReading, isOverload, networkText, otherWirings, OVERLOAD_OHM, whyMeterReadsLess } from '@yield/core';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
 import { QuantityField } from '../ui/QuantityField.tsx';
@@ -71,8 +71,8 @@ function Judged({
     );
   }
   const text = networkText(wiring.network);
-  const overload = /^\s*(0\.?l|o\.?l|open)\s*$/i.test(reading.text);
-  const meterOhm = overload ? 1e6 : reading.value;
+  const overload = isOverload(reading.text);
+  const meterOhm = overload ? OVERLOAD_OHM : reading.value;
   const judge = (ohm: number) =>
     diagnoseReading({
       coils: coilsOf(drivers),

@@ -56,7 +56,7 @@ export function useDesk() {
 export type Desk = ReturnType<typeof useDesk>;
 
 /** Rows that cannot be read yet are left out; no more than the planner takes. */
-function driversOf(rows: readonly DriverRow[]): DriverSpec[] {
+export function driversOf(rows: readonly DriverRow[]): DriverSpec[] {
   return rows
     .flatMap(({ count, coils, coilOhm, dcOhm, ratedWatt }) => {
       const ohm = readQuantity(coilOhm, 'ohm').value;
@@ -75,7 +75,7 @@ function driversOf(rows: readonly DriverRow[]): DriverSpec[] {
     .map((spec, i) => ({ ...spec, name: driverLetter(i) }));
 }
 
-function planAmplifierOf({ mode, minimumStereo, minimumBridged, minimumMono, ratings }: AmplifierDraft): PlanAmplifier {
+export function planAmplifierOf({ mode, minimumStereo, minimumBridged, minimumMono, ratings }: AmplifierDraft): PlanAmplifier {
   const stereo = readQuantity(minimumStereo, 'ohm').value;
   const bridged = readQuantity(minimumBridged, 'ohm').value;
   const mono = readQuantity(minimumMono, 'ohm').value;

@@ -1,4 +1,4 @@
-import type { JSX } from 'react';
+import { useState, type JSX } from 'react';
 import { useSaveMarkMutation } from '../api/yieldApi.ts';
 import type { RunStep, TuneRun } from './useTuneRun.ts';
 
@@ -23,10 +23,13 @@ export function Checks({
   const [saveMark] = useSaveMarkMutation();
   const mark = run.tune.marks.find(({ stepId }) => stepId === current.step.id);
   const counts = basis === undefined || mark?.basis === undefined || mark.basis === basis;
-  const ticked = new Set(counts ? (mark?.checks ?? []) : []);
-  const toggle = (id: string): void => {
+  // What was ticked a moment ago stands until the save has ended, so that the box follows the finger at once.
+  const [wanted, setWanted] = useState<readonly string[] | null>(null);
+  const ticked = new Set(wanted ?? (counts ? (mark?.checks ?? []) : []));
+  const toggle = async (id: string): Promise<void> => {
     const next = ticked.has(id) ? [...ticked].filter((other) => other !== id) : [...ticked, id];
-    void saveMark({
+    setWanted(next);
+    await saveMark({
       id: run.tune.id,
       stepId: current.step.id,
       body: {
@@ -36,6 +39,7 @@ export function Checks({
         ...(mark?.skippedReason === undefined ? {} : { skippedReason: mark.skippedReason }),
       },
     });
+    setWanted((now) => (now === next ? null : now));
   };
   return (
     <fieldset className="flex flex-wrap items-center gap-x-6 max-sm:gap-x-4">
@@ -45,7 +49,7 @@ export function Checks({
       </span>
       {checks.map(({ id, words }) => (
         <label key={id} className="flex min-h-11 cursor-pointer items-center gap-2.5">
-          <input type="checkbox" className="checkbox checkbox-primary" checked={ticked.has(id)} onChange={() => toggle(id)} />
+          <input type="checkbox" className="checkbox checkbox-primary" checked={ticked.has(id)} onChange={() => void toggle(id)} />
           <span className={ticked.has(id) ? 'text-quiet' : 'font-medium'}>{words}</span>
         </label>
       ))}

@@ -1,4 +1,4 @@
-import { coilWords, formatQuantity, ohmConditionsNow, whyMeterReadsLess, type MeteredCoil } from '@yield/core';
+import { coilWords, formatQuantity, ohmConditionsNow, OVERLOAD_OHM, whyMeterReadsLess, type MeteredCoil } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { bandWords } from '../loads/DiagnosisView.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
@@ -10,9 +10,6 @@ import { LeadField } from './LeadField.tsx';
 import { ReadingLog } from './ReadingLog.tsx';
 import { useEnterReading } from './useEnterReading.ts';
 import type { RunStep, TuneRun } from './useTuneRun.ts';
-
-/** What a meter shows for no path at all is entered as this. */
-export const OVERLOAD_OHM = 1e6;
 
 /** Measure every coil alone, its jumpers off. */
 export function CoilsStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {

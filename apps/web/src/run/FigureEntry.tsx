@@ -1,4 +1,4 @@
-import { formatQuantity, parseQuantity, UNITS, type Unit } from '@yield/core';
+import { formatQuantity, isOverload as looksOverloaded, parseQuantity, UNITS, type Unit } from '@yield/core';
 import { CornerDownLeft } from 'lucide-react';
 import { useRef, useState, type JSX } from 'react';
 import { draftDone, draftTyped } from '../store/drafts.ts';
@@ -19,8 +19,6 @@ interface Props {
   onEnter: (value: number, resolution: number) => void;
 }
 
-const OVERLOAD = /^\s*(0\.?l|o\.?l|ovl|overload|open|∞)\s*$/i;
-
 /** Digits, Enter. What is typed survives a reload. */
 export function FigureEntry({ draftKey, unit, label, main = false, negativeWords, overload, onEnter }: Props): JSX.Element {
   const dispatch = useAppDispatch();
@@ -28,7 +26,7 @@ export function FigureEntry({ draftKey, unit, label, main = false, negativeWords
   const [refusal, setRefusal] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
   useKeys(main ? { r: () => input.current?.focus() } : {});
-  const isOverload = overload !== undefined && OVERLOAD.test(text);
+  const isOverload = overload !== undefined && looksOverloaded(text);
   const parsed = isOverload ? ({ kind: 'ok', value: overload, resolution: 1 } as const) : parseQuantity(text, unit);
 
   const enter = (): void => {

@@ -1,4 +1,4 @@
-import { driverLetter, formatQuantity, isOhmReading, type Reading, type ReadingKind } from '@yield/core';
+import { driverLetter, formatQuantity, isOhmReading, OVERLOAD_OHM, type Reading, type ReadingKind } from '@yield/core';
 import { Undo2 } from 'lucide-react';
 import type { JSX } from 'react';
 import { useVoidReadingMutation } from '../api/yieldApi.ts';
@@ -18,9 +18,6 @@ const WORDS: Record<ReadingKind, string> = {
   'coil-resistance': 'coil',
   'whole-resistance': 'whole',
 };
-
-/** From here on a resistance was typed as overload. */
-const OVERLOAD_OHM = 1e6;
 
 /** Every reading of the step, newest first. A wrong one is voided, never deleted. */
 export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX.Element | null {

@@ -1,11 +1,19 @@
-import { channelNetwork, formatQuantity, networkText, ohmAccuracy, ohmConditionsNow, wholeDiagnosis, whyMeterReadsLess } from '@yield/core';
+import {
+  channelNetwork,
+  formatQuantity,
+  networkText,
+  ohmAccuracy,
+  ohmConditionsNow,
+  OVERLOAD_OHM,
+  wholeDiagnosis,
+  whyMeterReadsLess,
+} from '@yield/core';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
 import { DiagnosisFigures, DiagnosisView } from '../loads/DiagnosisView.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
 import { Reveal } from '../ui/Reveal.tsx';
-import { OVERLOAD_OHM } from './CoilsStep.tsx';
 import { FigureEntry } from './FigureEntry.tsx';
 import { LeadField } from './LeadField.tsx';
 import { ReadingLog } from './ReadingLog.tsx';

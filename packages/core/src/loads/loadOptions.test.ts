@@ -119,3 +119,21 @@ describe('groupings', () => {
     expect(groupings(counts)).toHaveLength(many);
   });
 });
+
+describe('a wiring in words', () => {
+  const named = (drivers: DriverSpec[], network: string): string => {
+    const coils = coilsOf(drivers);
+    return networkWords(parseNetwork(network, new Set(coils.map(({ name }) => name))), coils);
+  };
+  it.each([
+    [alike(1, 1, 4), 'A1', 'one coil'],
+    [alike(1, 2, 4), 'A1+A2', 'coils in series'],
+    [alike(2, 1, 4), 'A1|B1', 'all in parallel'],
+    [alike(2, 2, 4), '(A1+A2)|(B1+B2)', 'coils in series, drivers in parallel'],
+    [alike(2, 2, 4), '(A1|A2)+(B1|B2)', 'coils in parallel, drivers in series'],
+    [alike(4, 1, 4), '(A1+B1)|(C1+D1)', '2 series groups in parallel'],
+    [alike(4, 1, 4), '(A1|B1)+(C1|D1)', '2 parallel groups in series'],
+  ])('%#: %s', (drivers, network, words) => {
+    expect(named(drivers, network)).toBe(words);
+  });
+});

@@ -31,3 +31,13 @@ export function wiredLoadOhm(channel: Pick<Channel, 'drivers' | 'wiring'>): numb
   const byName = new Map(channelCoils(channel).map(({ name, nominalOhm }) => [name, nominalOhm]));
   return networkOhm(network, (name) => byName.get(name)!) + (channel.wiring?.seriesResistorOhm ?? 0);
 }
+
+/**
+ * A channel as it was edited, with the wiring of before while that still fits: other coils, or a load typed over it, make it
+ * another wiring, to be planned anew.
+ */
+export function keptWiring(before: Channel, edited: Channel): Channel {
+  const coils = ({ drivers }: Channel): string => JSON.stringify(drivers.map((driver) => [driver.id, driver.coils, driver.coilOhm]));
+  if (before.wiring === undefined || coils(before) !== coils(edited) || before.loadOhm !== edited.loadOhm) return edited;
+  return { ...edited, wiring: before.wiring };
+}

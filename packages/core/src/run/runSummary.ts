@@ -1,7 +1,7 @@
 import type { Chain } from './chain.ts';
 import type { TuneSettings } from './records.ts';
 import { stepsOf, type Step, type StepKind } from './steps.ts';
-import type { RunRecords, StepState, StepStatus } from './state.ts';
+import { STATUSES_BY_GRAVITY, type RunRecords, type StepState, type StepStatus } from './state.ts';
 import { stepState } from './stepState.ts';
 
 export interface RunSummary {
@@ -13,7 +13,7 @@ export interface RunSummary {
   attention: { stepId: string; title: string; status: StepStatus; words: string }[];
 }
 
-const GRAVITY: readonly StepStatus[] = ['stop', 'out-of-tolerance', 'stale'];
+const GRAVITY = STATUSES_BY_GRAVITY.slice(0, STATUSES_BY_GRAVITY.indexOf('open'));
 
 const TITLES: Record<StepKind, string> = { coils: 'Coils', whole: 'Whole wiring', hookup: 'Hook-up', gain: 'Gain', proof: 'Proof' };
 

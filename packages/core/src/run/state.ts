@@ -7,6 +7,9 @@ import type { OhmReading, Reading, StepMark, ToneReading, TraceRecord } from './
 
 export type StepStatus = 'open' | 'done' | 'stale' | 'out-of-tolerance' | 'stop' | 'skipped';
 
+/** Worst first. */
+export const STATUSES_BY_GRAVITY: readonly StepStatus[] = ['stop', 'out-of-tolerance', 'stale', 'open', 'done', 'skipped'];
+
 export interface StepState {
   status: StepStatus;
   findings: Finding[];
