@@ -18,6 +18,8 @@ import { useMemo, useState, type JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { useReadTuneQuery, useSaveChainMutation } from '../api/yieldApi.ts';
+import { draftDone } from '../store/drafts.ts';
+import { useAppDispatch } from '../store/store.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { Caution, ErrorNotice } from '../ui/Notice.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
@@ -197,6 +199,7 @@ function UseWiring({
 }): JSX.Element {
   const [saveChain, { isLoading }] = useSaveChainMutation();
   const { refetch } = useReadTuneQuery(tune.id);
+  const dispatch = useAppDispatch();
   const [refusal, setRefusal] = useState<string | null>(null);
   const { network } = wiring;
   const blocked =
@@ -221,6 +224,8 @@ function UseWiring({
     const result = await saveChain({ id: tune.id, body: { version: tune.chain.version, chain } });
     if (result.error === undefined) {
       setRefusal(null);
+      // The chain has it now: what was tried on the way to it is done with.
+      for (const part of ['network', 'joins', 'resistor', 'resistor-watt']) dispatch(draftDone(`wiring/${tune.id}/${channel.id}/${part}`));
       return;
     }
     const { status, text } = problemWords(result.error);

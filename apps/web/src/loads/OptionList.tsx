@@ -105,7 +105,7 @@ function Option({
             <span className="bg-action block h-full rounded-full" style={{ width: `${(100 * usableWatt) / most}%` }} />
           )}
         </span>
-        <span className="text-quiet block truncate text-[0.8125rem]" title={network}>
+        <span className="text-quiet block text-[0.8125rem] leading-tight" title={network}>
           {networkWords(parsed, coils)}
         </span>
       </span>

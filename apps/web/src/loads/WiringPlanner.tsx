@@ -88,13 +88,18 @@ export function useWiring(subject: PlannerSubject, wishedLoadOhm: number | undef
   const terminals = useMemo(() => new Set(coils.map(({ name }) => name)), [coils]);
 
   const known = (network: string): boolean => plan.wirings.some((w) => w.network === network);
-  const fromChain = chosen === undefined ? undefined : canonicalText(parseNetwork(chosen.network, terminals));
+  const chosenNetwork = chosen === undefined ? undefined : parseNetwork(chosen.network, terminals);
+  const fromChain = chosenNetwork === undefined ? undefined : canonicalText(chosenNetwork);
   const likeChosen = plan.wirings.find(({ parsed }) => canonicalText(parsed) === fromChain)?.network;
   const firstFit = plan.wirings.find(({ hookup, balanced }) => hookup.verdict !== 'below-minimum' && balanced) ?? plan.wirings.at(-1);
   const selected = known(selectedDraft) ? selectedDraft : (likeChosen ?? firstFit?.network);
 
   const wiring = useMemo((): WiringOnScreen => {
-    const own = ownJoins(ownDraft, terminals) ?? (known(selectedDraft) ? undefined : chosen?.joins);
+    // A wiring of the chain that is none of the usual ones is shown as the wires that make it.
+    const chosenJoins =
+      chosen?.joins ??
+      (chosen !== undefined && likeChosen === undefined ? joinsOf(parseNetwork(chosen.network, terminals), terminalPairs) : undefined);
+    const own = ownJoins(ownDraft, terminals) ?? (known(selectedDraft) ? undefined : chosenJoins);
     const network = selected === undefined ? undefined : parseNetwork(selected, terminals);
     const usual = network === undefined ? [] : joinsOf(network, terminalPairs);
     const joins = own ?? usual;
@@ -114,7 +119,7 @@ export function useWiring(subject: PlannerSubject, wishedLoadOhm: number | undef
       findings: [...(powers === undefined ? [] : loadFindings(powers)), ...judgeWiring(reading, coils)],
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- `known` follows from the plan
-  }, [ownDraft, selectedDraft, selected, coils, terminals, terminalPairs, drivers, amplifier, plan, chosen, resistorOhm]);
+  }, [ownDraft, selectedDraft, selected, coils, terminals, terminalPairs, drivers, amplifier, plan, chosen, likeChosen, resistorOhm]);
 
   const change = (joins: Join[] | null): void => {
     setPast([...past, ownDraft]);

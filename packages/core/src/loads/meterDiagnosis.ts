@@ -3,7 +3,7 @@ import { formatQuantity } from '../units/formatQuantity.ts';
 import { dcBand, likelyDcOhm, type OhmBand } from './coilResistance.ts';
 import { byDriver, coilsOf, coilWords, type DriverSpec, type LoadCoil } from './drivers.ts';
 import { checkDrivers, loadOptions, meterBand } from './loadOptions.ts';
-import { canonicalText, networkText, parseNetwork, without, type Network } from './network.ts';
+import { canonicalText, coilsIn, networkText, parseNetwork, without, type Network } from './network.ts';
 import { networkOhm } from './solveNetwork.ts';
 
 export type CauseKind =
@@ -166,95 +166,103 @@ function misfit({ cause, rarity }: Suspect, ohm: number): number {
   return Math.abs(Math.log(Math.max(ohm, 1e-3) / Math.max(cause.expectedOhm, 1e-3))) + RARITY_WEIGHT * rarity;
 }
 
+/** Every mistake that people make, put into the network: what the meter would then read. */
 function suspectsOf(intended: Network, { coils, leadOhm = 0, otherWirings }: ReadingInput): Suspect[] {
+  const all = [
+    ...oneCoilOnly(coils),
+    ...driversMissing(intended, coils),
+    ...wiredOtherwise(intended, coils, otherWirings()),
+    ...coilFaults(intended, coils),
+    ...(leadOhm === 0 ? [leadsLeftIn(intended, coils)] : []),
+  ];
+  // One entry for each kind and figure: twelve coils that may be the only one connected are one suspicion.
   const found = new Map<string, Suspect>();
-  const add = (suspect: Suspect): void => {
-    // One entry for each kind and figure: twelve coils that may be the only one connected are one suspicion.
+  for (const suspect of all) {
     const key = `${suspect.cause.kind} ${suspect.cause.expectedOhm.toPrecision(4)}`;
     if (!found.has(key)) found.set(key, suspect);
-  };
-  const drivers = byDriver(coils);
-  const wired = (network: Network): Pick<Cause, 'network' | 'expectedOhm'> => ({
-    network: networkText(network),
-    expectedOhm: figureOf(network, coils),
-  });
-
-  for (const coil of coils) {
-    if (coils.length === 1) break;
-    const alone: Network = { kind: 'coil', coil: coil.name, reversed: false };
-    const isWholeDriver = drivers.some((d) => d.driver === coil.driver && d.coils.length === 1);
-    if (isWholeDriver) continue;
-    add({
-      cause: {
-        kind: 'one-coil-only',
-        ...wired(alone),
-        note: `Only one coil is in the circuit, such as ${coilWords(coil, coils)}: look for a jumper that is missing, or probes that sit on one coil.`,
-      },
-      band: meterBand(alone, coils),
-      rarity: 0,
-    });
-  }
-  for (const { driver, coils: own } of drivers) {
-    const rest = drivers.length === 1 ? undefined : without(intended, (coil) => own.some(({ name }) => name === coil));
-    if (rest === undefined) continue;
-    add({
-      cause: {
-        kind: 'driver-missing',
-        ...wired(rest),
-        note: `A driver is left out, such as ${driver}: follow its wires from terminal to terminal.`,
-      },
-      band: meterBand(rest, coils),
-      rarity: 0,
-    });
-  }
-  const meant = canonicalText(intended);
-  for (const network of otherWirings()) {
-    if (canonicalText(network) === meant) continue;
-    add({
-      cause: {
-        kind: 'other-wiring',
-        ...wired(network),
-        note: `Wired as ${networkText(network)} instead: hold each jumper against the drawing.`,
-      },
-      band: meterBand(network, coils),
-      rarity: 1,
-    });
-  }
-  for (const coil of coils) {
-    const open = (name: string, ohm: number): number => (name === coil.name ? Infinity : ohm);
-    const shorted = (name: string, ohm: number): number => (name === coil.name ? 0 : ohm);
-    const words = coilWords(coil, coils);
-    addFault(
-      'coil-open',
-      2,
-      open,
-      `A coil is open, such as ${words}: measure it alone, with its jumpers off. A burnt coil or a broken lead reads overload.`,
-    );
-    addFault('short', 3, shorted, `A coil is bridged, such as ${words}: look for a jumper or a strand across its two terminals.`);
-  }
-  if (leadOhm === 0) {
-    const { low, high } = meterBand(intended, coils);
-    const middle = figureOf(intended, coils) + (USUAL_LEADS.low + USUAL_LEADS.high) / 2;
-    add({
-      cause: {
-        kind: 'leads-not-subtracted',
-        network: networkText(intended),
-        expectedOhm: middle,
-        note: `The leads are still in the figure: touch the probes together, enter what the meter shows as lead resistance, and judge again.`,
-      },
-      band: { low: low + USUAL_LEADS.low, high: high + USUAL_LEADS.high },
-      rarity: 1,
-    });
   }
   return [...found.values()];
+}
 
-  function addFault(kind: 'coil-open' | 'short', rarity: number, change: (name: string, ohm: number) => number, note: string): void {
-    const byName = new Map(coils.map((coil) => [coil.name, coil]));
-    const expectedOhm = networkOhm(intended, (name) => change(name, likelyDcOhm(byName.get(name)!)));
-    if (!Number.isFinite(expectedOhm) || expectedOhm === 0) return;
-    const band = scaledBand(meterBand(intended, coils), expectedOhm / figureOf(intended, coils));
-    add({ cause: { kind, expectedOhm, note }, band, rarity });
-  }
+function suspected(kind: CauseKind, network: Network, coils: readonly LoadCoil[], rarity: number, note: string): Suspect {
+  return {
+    cause: { kind, network: networkText(network), expectedOhm: figureOf(network, coils), note },
+    band: meterBand(network, coils),
+    rarity,
+  };
+}
+
+function oneCoilOnly(coils: readonly LoadCoil[]): Suspect[] {
+  return byDriver(coils)
+    .filter(({ coils: own }) => own.length > 1)
+    .flatMap(({ coils: own }) =>
+      own.map((coil) =>
+        suspected(
+          'one-coil-only',
+          { kind: 'coil', coil: coil.name, reversed: false },
+          coils,
+          0,
+          `Only one coil is in the circuit, such as ${coilWords(coil, coils)}: look for a jumper that is missing, or probes that sit on one coil.`,
+        ),
+      ),
+    );
+}
+
+function driversMissing(intended: Network, coils: readonly LoadCoil[]): Suspect[] {
+  const drivers = byDriver(coils);
+  if (drivers.length === 1) return [];
+  return drivers.flatMap(({ driver, coils: own }) => {
+    const rest = without(intended, (coil) => own.some(({ name }) => name === coil));
+    if (rest === undefined || coilsIn(rest).length === coilsIn(intended).length) return [];
+    const note = `A driver is left out or bridged past, such as ${driver}: follow its wires from terminal to terminal.`;
+    return [suspected('driver-missing', rest, coils, 0, note)];
+  });
+}
+
+function wiredOtherwise(intended: Network, coils: readonly LoadCoil[], others: readonly Network[]): Suspect[] {
+  const meant = canonicalText(intended);
+  return others
+    .filter((network) => canonicalText(network) !== meant)
+    .map((network) =>
+      suspected('other-wiring', network, coils, 1, `Wired as ${networkText(network)} instead: hold each jumper against the drawing.`),
+    );
+}
+
+function coilFaults(intended: Network, coils: readonly LoadCoil[]): Suspect[] {
+  const byName = new Map(coils.map((coil) => [coil.name, coil]));
+  const sound = figureOf(intended, coils);
+  return coils.flatMap((coil): Suspect[] => {
+    const words = coilWords(coil, coils);
+    const faults: [CauseKind, number, number, string][] = [
+      [
+        'coil-open',
+        Infinity,
+        2,
+        `A coil is open, such as ${words}: measure it alone, with its jumpers off. A burnt coil or a broken lead reads overload.`,
+      ],
+      ['short', 0, 3, `A coil is bridged, such as ${words}: look for a jumper or a strand across its two terminals.`],
+    ];
+    return faults.flatMap(([kind, faultOhm, rarity, note]) => {
+      const expectedOhm = networkOhm(intended, (name) => (name === coil.name ? faultOhm : likelyDcOhm(byName.get(name)!)));
+      // All open or all shorted is a verdict of its own.
+      if (!Number.isFinite(expectedOhm) || expectedOhm === 0) return [];
+      return [{ cause: { kind, expectedOhm, note }, band: scaledBand(meterBand(intended, coils), expectedOhm / sound), rarity }];
+    });
+  });
+}
+
+function leadsLeftIn(intended: Network, coils: readonly LoadCoil[]): Suspect {
+  const { low, high } = meterBand(intended, coils);
+  return {
+    cause: {
+      kind: 'leads-not-subtracted',
+      network: networkText(intended),
+      expectedOhm: figureOf(intended, coils) + (USUAL_LEADS.low + USUAL_LEADS.high) / 2,
+      note: 'The leads are still in the figure: touch the probes together, enter what the meter shows as lead resistance, and judge again.',
+    },
+    band: { low: low + USUAL_LEADS.low, high: high + USUAL_LEADS.high },
+    rarity: 1,
+  };
 }
 
 const scaledBand = ({ low, high }: OhmBand, factor: number): OhmBand => ({ low: low * factor, high: high * factor });

@@ -174,7 +174,7 @@ function tradeOffOf(wiring: Bare, levelDb: number | undefined, lowestFitting: nu
         : `The hardest work for the amplifier, and yet ${formatQuantity(-levelDb, 'dB')} less than the best: the drivers set the limit here.`,
     );
   } else {
-    const cooler = `Cooler, and damped ${Number(ratio.toPrecision(2))} times as well as with the lowest load that fits`;
+    const cooler = `Cooler, and damped ${Number(ratio.toPrecision(2))} times as well as at the lowest load that fits`;
     parts.push(levelDb > -0.1 ? `${cooler}, at no loss of power.` : `${cooler}, for ${formatQuantity(-levelDb, 'dB')} less.`);
   }
   const over = drivers.filter(({ ratedPart }) => ratedPart !== undefined && ratedPart > RATING_SLACK);
