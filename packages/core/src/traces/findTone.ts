@@ -1,5 +1,6 @@
 import { fitSine, type SineFit } from './fitSine.ts';
 import { hannSpectrum, powerOfTwoAtLeast } from './spectrum.ts';
+import { dirichlet } from './dirichlet.ts';
 
 const FEW_CYCLES = 6;
 /** Longest stretch that is transformed for the first guess. */
@@ -75,8 +76,6 @@ function gridSearchHz(samples: Float64Array, sampleRateHz: number): number {
 function threeParameterResidual(samples: Float64Array, omega: number): number {
   const count = samples.length;
   const centre = (count - 1) / 2;
-  const kernel = (theta: number): number =>
-    Math.abs(Math.sin(theta / 2)) < 1e-12 ? count : Math.sin((count * theta) / 2) / Math.sin(theta / 2);
   let sum = 0,
     square = 0,
     cosSum = 0,
@@ -89,9 +88,9 @@ function threeParameterResidual(samples: Float64Array, omega: number): number {
     cosSum += x * Math.cos(angle);
     sinSum += x * Math.sin(angle);
   }
-  const c = kernel(omega);
-  const cc = (count + kernel(2 * omega)) / 2;
-  const ss = (count - kernel(2 * omega)) / 2;
+  const c = dirichlet(omega, count);
+  const cc = (count + dirichlet(2 * omega, count)) / 2;
+  const ss = (count - dirichlet(2 * omega, count)) / 2;
   const determinant = count * cc - c * c;
   if (!(Math.abs(determinant) > 1e-9) || !(ss > 1e-9)) return Infinity;
   const offset = (sum * cc - cosSum * c) / determinant;

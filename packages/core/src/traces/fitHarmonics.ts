@@ -1,5 +1,6 @@
 import { RESYNC_SAMPLES } from './rotation.ts';
 import { solveLinear } from '../numerics/solveLinear.ts';
+import { dirichlet } from './dirichlet.ts';
 
 export const HIGHEST_HARMONIC = 10;
 
@@ -50,12 +51,6 @@ export function fitHarmonics(samples: Float64Array, sampleRateHz: number, freque
     }),
     residualMeanSquare: Math.max(0, (squareSum - explained) / count),
   };
-}
-
-/** Sum of cos(m θ) over count values of m, spaced by one and centred on 0. */
-function dirichlet(theta: number, count: number): number {
-  const half = Math.sin(theta / 2);
-  return Math.abs(half) < 1e-12 ? count : Math.sin((count * theta) / 2) / half;
 }
 
 /**
