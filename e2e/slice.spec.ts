@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { expect, test } from './runningApp.ts';
 import { dropCapture, loadDemo, openStep, saveCapture, turnKnobTo, typeReading } from './steps.ts';
 
@@ -28,6 +29,16 @@ test('a gain is set on the simulated bench, readings logged by keyboard', async 
   await expect(verdict).toContainText('On target');
   await expect(page.getByRole('main').getByText('Done', { exact: true })).toBeVisible();
   await expect(page.getByRole('list').filter({ hasText: 'volts' }).getByRole('listitem')).toHaveCount(2);
+});
+
+test('the tone of a step is saved for a stick or disc', async ({ page }) => {
+  await openStep(page, 'Mobile library bus', 'gain:bass');
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'WAV' }).click()]);
+  expect(file.suggestedFilename()).toBe('tone-40-hz-3-db-down.wav');
+  const bytes = await readFile(await file.path());
+  // Twenty seconds, 44.1 kHz, two sides of two bytes, behind a header of 44.
+  expect(bytes.length).toBe(44 + 20 * 44_100 * 4);
+  expect(bytes.subarray(0, 12).toString('latin1')).toMatch(/^RIFF....WAVE$/s);
 });
 
 test('a clean and a clipped capture are told apart, with what to do', async ({ page }) => {

@@ -17,6 +17,18 @@ interface Worked {
 
 const WORKED: Worked[] = [
   {
+    name: 'a source that turns dirty at step 22',
+    endpoint: 'source-ceiling',
+    request: {
+      steps: [
+        { step: 20, voltageRms: 1, thdPercent: 0.1 },
+        { step: 21, voltageRms: 1.2, thdPercent: 0.1 },
+        { step: 22, voltageRms: 1.4, thdPercent: 2 },
+      ],
+    },
+    answer: { maxCleanStep: 21, firstDirtyStep: 22, method: 'distortion', voltageAtCeiling: 1.2 },
+  },
+  {
     name: 'a subwoofer amplifier of 500 W at 1 ohm, tone at full scale',
     endpoint: 'target-voltage',
     request: { powerWatt: 500, loadOhm: 1 },

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { LIBRARY_BUS, WORKSHOP_METER } from './demo/demoChains.ts';
 import { demoTunes } from './demo/demoTunes.ts';
 import { simulatedMeter, simulatedScope } from './instruments.ts';
-import { seededRandom } from './random.ts';
+import { seededRandom } from '@yield/core';
 import { channelPhysics, outputWaveform, waveformRms, type BenchSettings, type ChannelPhysics } from './vehicle.ts';
 
 const PHYSICS: ChannelPhysics = {

@@ -1,5 +1,4 @@
 export * from './demo/demoTunes.ts';
 export * from './instruments.ts';
-export * from './random.ts';
 export * from './vehicle.ts';
 export * from './load.ts';

@@ -1,5 +1,5 @@
 import type { Meter } from '@yield/core';
-import type { Random } from './random.ts';
+import type { Random } from '@yield/core';
 import { waveformRms, type Waveform } from './vehicle.ts';
 
 /** A voltmeter on its AC range. A real instrument on a serial line could stand behind the same interface. */

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { CAMPER_TRAILER, LIBRARY_BUS, SCHOOL_CAR, WORKSHOP_METER } from './demo/demoChains.ts';
 import { simulatedOhmmeter } from './instruments.ts';
 import { coilResistances, LOAD_FAULTS, probedOhm, type LoadFault } from './load.ts';
-import { seededRandom } from './random.ts';
+import { seededRandom } from '@yield/core';
 
 const BASS: Channel = {
   id: 'bass',

@@ -1,5 +1,5 @@
 import { channelCoils, channelNetwork, networkOhm, type Channel } from '@yield/core';
-import { seededRandom } from './random.ts';
+import { seededRandom } from '@yield/core';
 
 /** What can be wrong with a wiring on the bench. */
 export const LOAD_FAULTS = ['none', 'one-coil-only', 'driver-missing', 'open', 'short'] as const;

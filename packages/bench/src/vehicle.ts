@@ -1,5 +1,5 @@
 import { voltageFactor, type Chain, type Channel } from '@yield/core';
-import { seededRandom } from './random.ts';
+import { seededRandom } from '@yield/core';
 
 /** What a bench tuner can change on one channel. */
 export interface BenchSettings {

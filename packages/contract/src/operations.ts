@@ -71,6 +71,13 @@ const operations = {
     answer: calc.DeliveredPowerAnswer,
   },
   sag: { method: 'post', path: '/calc/sag', summary: 'Loaded against unloaded', body: calc.SagRequest, answer: calc.SagAnswer },
+  sourceCeiling: {
+    method: 'post',
+    path: '/calc/source-ceiling',
+    summary: 'How far the volume may go',
+    body: calc.SourceCeilingRequest,
+    answer: calc.SourceCeilingAnswer,
+  },
   trace: {
     method: 'post',
     path: '/calc/trace',

@@ -4,5 +4,6 @@ declare module 'fft.js' {
     constructor(size: number);
     createComplexArray(): number[];
     realTransform(output: number[], input: readonly number[]): void;
+    inverseTransform(output: number[], input: readonly number[]): void;
   }
 }

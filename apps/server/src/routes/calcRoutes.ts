@@ -6,6 +6,7 @@ import {
   MeterDiagnosisRequest,
   RAW_CAPTURE_TYPES,
   SagRequest,
+  SourceCeilingRequest,
   SplRequest,
   TargetVoltageRequest,
   TraceJsonRequest,
@@ -18,6 +19,7 @@ import {
   loadOptions,
   meterDiagnosis,
   sag,
+  sourceCeiling,
   spl,
   targetVoltage,
   type DeliveredPowerInput,
@@ -46,6 +48,9 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Rou
   });
   router.post('/meter-diagnosis', json, (request, response) => {
     response.json(meterDiagnosis(bodyOf(MeterDiagnosisRequest, request)));
+  });
+  router.post('/source-ceiling', json, (request, response) => {
+    response.json(sourceCeiling(bodyOf(SourceCeilingRequest, request)));
   });
   router.post('/spl', json, (request, response) => {
     response.json(spl(bodyOf(SplRequest, request)));

@@ -1,8 +1,10 @@
-import { channelPhysics, outputWaveform, seededRandom, simulatedMeter, simulatedScope, type BenchSettings } from '@yield/bench';
+import { channelPhysics, outputWaveform, simulatedMeter, simulatedScope, type BenchSettings } from '@yield/bench';
+import { seededRandom } from '@yield/core';
 import { Download } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type JSX } from 'react';
 import { knobTurned } from '../store/benchSlice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { saveFile } from '../ui/saveFile.ts';
 import type { RunStep, TuneRun } from '../run/useTuneRun.ts';
 
 const REFRESH_MS = 400;
@@ -49,11 +51,7 @@ export function BenchPanel({ run, current }: { run: TuneRun; current: RunStep })
       seededRandom(`${key}/${knob}`),
     );
     const { text } = await scope.capture();
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
-    link.download = `${step.channel.id}-${loadConnected ? 'loaded' : 'unloaded'}.csv`;
-    link.click();
-    URL.revokeObjectURL(link.href);
+    saveFile(text, `${step.channel.id}-${loadConnected ? 'loaded' : 'unloaded'}.csv`, 'text/csv');
   };
 
   return (

@@ -1,5 +1,5 @@
-import { LOAD_FAULTS, probedOhm, seededRandom, simulatedOhmmeter, type LoadFault, type OhmProbe } from '@yield/bench';
-import { coilWords } from '@yield/core';
+import { LOAD_FAULTS, probedOhm, simulatedOhmmeter, type LoadFault, type OhmProbe } from '@yield/bench';
+import { coilWords, seededRandom } from '@yield/core';
 import { useEffect, useMemo, useState, type JSX } from 'react';
 import type { RunStep, TuneRun } from '../run/useTuneRun.ts';
 

@@ -85,43 +85,46 @@ export function WiringDrawing({ wiring, title, svgRef, onJoin }: Props): JSX.Ele
 
   return (
     <figure className="min-w-0">
-      <svg
-        ref={svg}
-        viewBox={`0 0 ${layout.width} ${layout.height}`}
-        className="h-auto w-full"
-        style={{ maxWidth: layout.width * 1.15, ...FONT }}
-        role={onJoin === undefined ? 'img' : 'group'}
-        aria-label={title}
-        {...(onJoin === undefined ? {} : { onPointerDown, onPointerUp })}
-      >
-        <title>{title}</title>
-        <Wires layout={layout} wiring={wiring} />
-        {layout.blocks.map((block) => (
-          <BlockDrawing key={block.driver} block={block} wiring={wiring} />
-        ))}
-        {[...layout.terminals].map(([terminal, { x, y }]) => (
-          <g
-            key={terminal}
-            data-terminal={terminal}
-            transform={`translate(${x} ${y})`}
-            className={onJoin === undefined ? '' : 'terminal cursor-pointer touch-none'}
-            {...(onJoin === undefined
-              ? {}
-              : {
-                  role: 'button',
-                  tabIndex: 0,
-                  'aria-pressed': picked === terminal,
-                  'aria-label': terminalLabel(terminal, wiring),
-                  onKeyDown: (event: KeyboardEvent<SVGGElement>) => onKey(event, terminal),
-                  onClick: () => choose(terminal),
-                })}
-          >
-            {onJoin !== undefined && <rect x={-22} y={-18} width={44} height={36} rx={8} fill="transparent" />}
-            {picked === terminal && <circle r={16} fill="none" stroke="var(--action)" strokeWidth={3} />}
-            <TerminalMark plus={terminal.endsWith('+')} />
-          </g>
-        ))}
-      </svg>
+      {/* On a phone the terminals stay large enough for a thumb, and the drawing is moved instead. */}
+      <div className={onJoin === undefined ? '' : 'relative overflow-x-auto'}>
+        <svg
+          ref={svg}
+          viewBox={`0 0 ${layout.width} ${layout.height}`}
+          className={`h-auto w-full ${onJoin === undefined ? '' : 'min-w-[40rem]'}`}
+          style={{ maxWidth: layout.width * 1.15, ...FONT }}
+          role={onJoin === undefined ? 'img' : 'group'}
+          aria-label={title}
+          {...(onJoin === undefined ? {} : { onPointerDown, onPointerUp })}
+        >
+          <title>{title}</title>
+          <Wires layout={layout} wiring={wiring} />
+          {layout.blocks.map((block) => (
+            <BlockDrawing key={block.driver} block={block} wiring={wiring} />
+          ))}
+          {[...layout.terminals].map(([terminal, { x, y }]) => (
+            <g
+              key={terminal}
+              data-terminal={terminal}
+              transform={`translate(${x} ${y})`}
+              className={onJoin === undefined ? '' : 'terminal cursor-pointer touch-none'}
+              {...(onJoin === undefined
+                ? {}
+                : {
+                    role: 'button',
+                    tabIndex: 0,
+                    'aria-pressed': picked === terminal,
+                    'aria-label': terminalLabel(terminal, wiring),
+                    onKeyDown: (event: KeyboardEvent<SVGGElement>) => onKey(event, terminal),
+                    onClick: () => choose(terminal),
+                  })}
+            >
+              {onJoin !== undefined && <rect x={-22} y={-18} width={44} height={36} rx={8} fill="transparent" />}
+              {picked === terminal && <circle r={16} fill="none" stroke="var(--action)" strokeWidth={3} />}
+              <TerminalMark plus={terminal.endsWith('+')} />
+            </g>
+          ))}
+        </svg>
+      </div>
       {onJoin !== undefined && (
         <figcaption className="text-quiet mt-1 min-h-6 text-sm print:hidden" aria-live="polite">
           {picked === null

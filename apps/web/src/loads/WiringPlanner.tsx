@@ -26,11 +26,12 @@ import { Download, PencilLine, Printer, Undo2 } from 'lucide-react';
 import { useMemo, useRef, useState, type JSX, type ReactNode } from 'react';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
+import { saveFile } from '../ui/saveFile.ts';
 import { useDraft, useQuantityDraft } from '../ui/useDraft.ts';
 import { ConnectionList } from './ConnectionList.tsx';
 import { DriverPowers } from './DriverPowers.tsx';
 import { OptionList } from './OptionList.tsx';
-import { saveText, svgText } from './saveSvg.ts';
+import { svgText } from './saveSvg.ts';
 import { WiringDrawing } from './WiringDrawing.tsx';
 
 /** What is planned: drivers on one channel of an amplifier. */
@@ -307,7 +308,7 @@ function SelectedWiring({ subject, work, action }: { subject: PlannerSubject; wo
             <button
               type="button"
               className="btn btn-tall btn-ghost"
-              onClick={() => svg.current !== null && saveText(svgText(svg.current), `${fileName(subject.title)}.svg`, 'image/svg+xml')}
+              onClick={() => svg.current !== null && saveFile(svgText(svg.current), `${fileName(subject.title)}.svg`, 'image/svg+xml')}
             >
               <Download size={18} aria-hidden /> SVG
             </button>

@@ -16,11 +16,3 @@ export function svgText(svg: SVGSVGElement): string {
   sample.remove();
   return `<?xml version="1.0" encoding="UTF-8"?>\n${text}\n`;
 }
-
-export function saveText(text: string, fileName: string, type: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([text], { type }));
-  link.download = fileName;
-  link.click();
-  URL.revokeObjectURL(link.href);
-}

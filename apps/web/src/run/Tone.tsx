@@ -1,6 +1,7 @@
-import { formatQuantity, voltageFactor } from '@yield/core';
-import { Play, Square } from 'lucide-react';
+import { encodeWav, formatQuantity, plainFigure, toneSamples, voltageFactor } from '@yield/core';
+import { Download, Play, Square } from 'lucide-react';
 import { useEffect, useRef, useState, type JSX } from 'react';
+import { saveFile } from '../ui/saveFile.ts';
 import { useKeys } from '../ui/useKeys.ts';
 
 /** Plays the step's tone through this computer's output: a sine at its recorded level, faded in so that nothing clicks. */
@@ -36,6 +37,31 @@ export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number })
         {playing ? <Square size={18} aria-hidden /> : <Play size={18} aria-hidden />}
         {playing ? 'Stop' : 'Play'} <kbd className="key">t</kbd>
       </button>
+      <button
+        type="button"
+        className="btn btn-ghost text-action sm:mt-1 sm:-ml-3"
+        title="For a stick or disc: 20 seconds, 44.1 kHz, 16 bit, both sides"
+        onClick={() => saveTone(hertz, levelDbfs)}
+      >
+        <Download size={18} aria-hidden /> WAV
+      </button>
     </div>
   );
+}
+
+const SAMPLE_RATE_HZ = 44_100;
+const SECONDS = 20;
+const FADE_SECOND = 0.05;
+
+/** The tone as a file that any source plays. */
+function saveTone(hertz: number, levelDbfs: number): void {
+  const samples = toneSamples({
+    shape: { kind: 'sine', hertz },
+    levelDbfs,
+    seconds: SECONDS,
+    sampleRateHz: SAMPLE_RATE_HZ,
+    fadeSecond: FADE_SECOND,
+  });
+  const bytes = encodeWav([samples, samples], { sampleRateHz: SAMPLE_RATE_HZ, bits: 16 });
+  saveFile(bytes, `tone-${plainFigure(hertz)}-hz-${plainFigure(Math.abs(levelDbfs))}-db-down.wav`, 'audio/wav');
 }

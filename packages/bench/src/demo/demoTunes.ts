@@ -18,7 +18,7 @@ import {
 } from '@yield/core';
 import { simulatedMeter, simulatedOhmmeter, simulatedScope } from '../instruments.ts';
 import { probedOhm, type OhmProbe } from '../load.ts';
-import { seededRandom, type Random } from '../random.ts';
+import { seededRandom, type Random } from '@yield/core';
 import { channelPhysics, outputWaveform, waveformRms, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
 import { CAMPER_TRAILER, LIBRARY_BUS, SCHOOL_CAR, WORKSHOP_METER } from './demoChains.ts';
 

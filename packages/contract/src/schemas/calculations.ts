@@ -155,6 +155,26 @@ export const SagAnswer = Type.Object({
   predictions: Type.Array(Type.Object({ loadOhm: figure, voltageRms: figure, powerWatt: figure })),
 });
 
+export const SourceCeilingRequest = strict({
+  steps: Type.Array(
+    strict({
+      step: Type.Integer({ title: 'volume step', minimum: 0, maximum: 10_000 }),
+      voltageRms: volt('voltage'),
+      thdPercent: Type.Optional(number('distortion', '%', { minimum: 0, maximum: 1000 })),
+    }),
+    { title: 'volume table', minItems: 1, maxItems: 1000 },
+  ),
+  limitThdPercent: Type.Optional(percent('distortion limit')),
+  compressionDb: Type.Optional(number('compression', 'dB', { exclusiveMinimum: 0, maximum: 20 })),
+});
+export const SourceCeilingAnswer = Type.Object({
+  maxCleanStep: Type.Optional(Type.Integer()),
+  firstDirtyStep: Type.Optional(Type.Integer()),
+  method: Type.Enum(['distortion', 'compression', 'not-reached']),
+  voltageAtCeiling: Type.Optional(figure),
+  warnings: Type.Array(Type.String()),
+});
+
 export const TraceQuery = strict({
   toneHz: Type.Optional(hertz('tone')),
   limitThdPercent: Type.Optional(percent('distortion limit')),

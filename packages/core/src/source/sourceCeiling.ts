@@ -1,0 +1,158 @@
+import { checkNumbers, CoreError, type Fault } from '../coreError.ts';
+import { voltageRatioDb } from '../levels/decibels.ts';
+
+/** One row of a volume table: what the output showed at a step of the volume. */
+export interface VolumeStep {
+  step: number;
+  /** RMS of the tone */
+  voltageRms: number;
+  /** where a capture was judged */
+  thdPercent?: number;
+}
+
+export interface SourceCeilingInput {
+  steps: VolumeStep[];
+  limitThdPercent?: number;
+  /** so much less growth than the steps before is compression */
+  compressionDb?: number;
+}
+
+export interface SourceCeiling {
+  /** left out where the first step is dirty already */
+  maxCleanStep?: number;
+  /** left out where none is */
+  firstDirtyStep?: number;
+  method: 'distortion' | 'compression' | 'not-reached';
+  /** RMS at the highest clean step */
+  voltageAtCeiling?: number;
+  warnings: string[];
+}
+
+export const DEFAULT_LIMIT_THD_PERCENT = 1;
+export const DEFAULT_COMPRESSION_DB = 0.5;
+
+/** So many steps before tell how the volume control grows; a law that bends slowly is followed. */
+const STEPS_BEHIND = 4;
+
+/** Compression begins where it is told apart from the meter's last digit, once what follows confirms it. */
+const BEGIN_PART = 1 / 3;
+
+/**
+ * How far the volume may go before the output is dirty.
+ *
+ * With distortion figures: the last step known or implied clean before the first over the limit. Without: the step before the
+ * voltage stops growing as its own earlier steps did.
+ *
+ * @throws {CoreError} `INPUT_INVALID` for no steps, a step that is no whole number, a voltage not above 0
+ * @example sourceCeiling({ steps: [{ step: 1, voltageRms: 1, thdPercent: 0.1 }, { step: 2, voltageRms: 1.2, thdPercent: 3 }] }).maxCleanStep // 1
+ */
+export function sourceCeiling(input: SourceCeilingInput): SourceCeiling {
+  checkInput(input);
+  const { limitThdPercent = DEFAULT_LIMIT_THD_PERCENT, compressionDb = DEFAULT_COMPRESSION_DB } = input;
+  const { steps, warnings } = inOrder(input.steps);
+  const judged = steps.some(({ thdPercent }) => thdPercent !== undefined);
+  const dirtyIndex = judged
+    ? steps.findIndex(({ thdPercent }) => thdPercent !== undefined && thdPercent > limitThdPercent)
+    : compressedFrom(steps, compressionDb);
+  if (!judged && steps.length < 4) warnings.push('Under four steps say little of how the volume control grows: take more, or captures.');
+  if (dirtyIndex === -1) {
+    const last = steps.at(-1)!;
+    if (judged && last.thdPercent === undefined)
+      warnings.push('The highest steps have no distortion figure: above the last one that has, nothing is known.');
+    return { maxCleanStep: last.step, method: 'not-reached', voltageAtCeiling: last.voltageRms, warnings };
+  }
+  const dirty = steps[dirtyIndex]!;
+  // A step without a figure is implied clean by a clean one above it, and unknown above the last clean one.
+  const clean = steps.slice(0, dirtyIndex).findLast(({ thdPercent }) => !judged || thdPercent !== undefined);
+  const method = judged ? 'distortion' : 'compression';
+  if (clean === undefined) {
+    warnings.push(
+      dirtyIndex === 0
+        ? 'Dirty from the first step on: begin lower, and look at tone controls, loudness and boosts.'
+        : `No step below ${dirty.step} has a distortion figure: capture one that is clean.`,
+    );
+    return { firstDirtyStep: dirty.step, method, warnings };
+  }
+  if (dirty.step - clean.step > 1) {
+    warnings.push(
+      `Nothing is known of the steps between ${clean.step} and ${dirty.step}: the ceiling may be as high as ${dirty.step - 1}.`,
+    );
+  }
+  return { maxCleanStep: clean.step, firstDirtyStep: dirty.step, method, voltageAtCeiling: clean.voltageRms, warnings };
+}
+
+/** Sorted, one row a step; what was out of order, doubled or missing is said. */
+function inOrder(given: readonly VolumeStep[]): { steps: VolumeStep[]; warnings: string[] } {
+  const warnings: string[] = [];
+  const sorted = [...given].sort((a, b) => a.step - b.step);
+  if (sorted.some(({ step }, i) => step !== given[i]?.step)) warnings.push('The steps were out of order and were sorted.');
+  const steps: VolumeStep[] = [];
+  for (const row of sorted) {
+    const last = steps.at(-1);
+    if (last?.step !== row.step) {
+      steps.push(row);
+      continue;
+    }
+    warnings.push(`Step ${row.step} is there twice: the worse of the two counts.`);
+    steps[steps.length - 1] = worse(last, row);
+  }
+  const gaps = steps.slice(1).flatMap(({ step }, i) => (step - steps[i]!.step > 1 ? [`${steps[i]!.step} to ${step}`] : []));
+  if (gaps.length > 0) warnings.push(`Steps are missing: ${gaps.join(', ')}.`);
+  return { steps, warnings };
+}
+
+function worse(a: VolumeStep, b: VolumeStep): VolumeStep {
+  const thd = [a.thdPercent, b.thdPercent].filter((percent) => percent !== undefined);
+  return { step: a.step, voltageRms: Math.min(a.voltageRms, b.voltageRms), ...(thd.length === 0 ? {} : { thdPercent: Math.max(...thd) }) };
+}
+
+/** Index of the first step whose growth falls behind; -1 where none does. */
+function compressedFrom(steps: readonly VolumeStep[], compressionDb: number): number {
+  const growths = steps.slice(1).map(({ step, voltageRms }, i) => {
+    const before = steps[i]!;
+    return { index: i + 1, wide: step - before.step, db: voltageRatioDb(voltageRms, before.voltageRms) };
+  });
+  const clean: number[] = [];
+  let begun = -1;
+  let behindDb = 0;
+  for (const { index, wide, db } of growths) {
+    const usual = median(clean.slice(-STEPS_BEHIND));
+    const short = usual === undefined ? 0 : usual * wide - db;
+    if (usual === undefined || short < compressionDb * BEGIN_PART) {
+      // As before, or nearly: what fell behind was the meter, not the source.
+      clean.push(db / wide);
+      begun = -1;
+      behindDb = 0;
+      continue;
+    }
+    if (begun === -1) begun = index;
+    behindDb += short;
+    if (behindDb > compressionDb) return begun;
+  }
+  return -1;
+}
+
+function median(values: readonly number[]): number | undefined {
+  const sorted = [...values].sort((a, b) => a - b);
+  const middle = Math.floor(sorted.length / 2);
+  return sorted.length % 2 === 1 ? sorted[middle] : sorted.length === 0 ? undefined : (sorted[middle - 1]! + sorted[middle]!) / 2;
+}
+
+function checkInput({ steps, limitThdPercent, compressionDb }: SourceCeilingInput): void {
+  checkNumbers(
+    { limitThdPercent, compressionDb },
+    {
+      limitThdPercent: { name: 'distortion limit', unit: '%', above: 0, atMost: 100 },
+      compressionDb: { name: 'compression', unit: 'dB', above: 0, atMost: 20 },
+    },
+  );
+  if (steps.length === 0) throw new CoreError('INPUT_INVALID', [{ pointer: '/steps', message: 'the volume table is empty' }]);
+  const faults: Fault[] = steps.flatMap(({ step, voltageRms, thdPercent }, i): Fault[] => [
+    ...(Number.isInteger(step) && step >= 0 ? [] : [{ pointer: `/steps/${i}/step`, message: 'a volume step must be a whole number' }]),
+    ...(Number.isFinite(voltageRms) && voltageRms > 0 ? [] : [{ pointer: `/steps/${i}/voltageRms`, message: 'voltage must be above 0 V' }]),
+    ...(thdPercent === undefined || (Number.isFinite(thdPercent) && thdPercent >= 0)
+      ? []
+      : [{ pointer: `/steps/${i}/thdPercent`, message: 'distortion must be at least 0 %' }]),
+  ]);
+  if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);
+}
