@@ -29,7 +29,7 @@ export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number })
   useKeys({ t: toggle });
   useEffect(() => () => void context.current?.close(), []);
   return (
-    <div className="max-sm:flex max-sm:items-center max-sm:gap-3">
+    <div className="flex max-sm:items-center max-sm:gap-3 sm:flex-col sm:items-start">
       <p className="label">Tone</p>
       <p className="text-xl font-semibold sm:mt-1">{formatQuantity(hertz, 'Hz')}</p>
       <p className="text-quiet text-sm max-sm:flex-1">at {formatQuantity(levelDbfs, 'dBFS')}</p>
@@ -39,7 +39,7 @@ export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number })
       </button>
       <button
         type="button"
-        className="btn btn-ghost text-action sm:mt-1 sm:-ml-3"
+        className="btn btn-ghost text-action mt-1 -ml-3 max-sm:hidden"
         title="For a stick or disc: 20 seconds, 44.1 kHz, 16 bit, both sides"
         onClick={() => saveTone(hertz, levelDbfs)}
       >
