@@ -5,6 +5,7 @@ import {
   channelNetwork,
   formatQuantity,
   joinsOf,
+  MOST_DRIVERS,
   networkText,
   sameWires,
   stepId,
@@ -74,9 +75,9 @@ function ChannelWiringOf({ tune, channel, amplifier }: { tune: TuneDetail; chann
             Enter drivers
           </Link>
         </section>
-      ) : channel.drivers.length > 8 ? (
+      ) : channel.drivers.length > MOST_DRIVERS ? (
         <p>
-          The planner takes up to eight drivers on one channel; {channel.name} has {channel.drivers.length}.
+          The planner takes up to {MOST_DRIVERS} drivers on one channel; {channel.name} has {channel.drivers.length}.
         </p>
       ) : (
         <WiringPlanner

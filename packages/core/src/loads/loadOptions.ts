@@ -62,7 +62,7 @@ export function loadOptions({ drivers, minimumLoadOhm }: LoadOptionsInput): { op
   });
   const sensible = candidates.filter(({ spread, family }) => spread <= MOST_SPREAD || family === 'series' || family === 'parallel');
   // The best of each load and family comes first, and stays.
-  sensible.sort((a, b) => a.spread - b.spread || coilCountFirst(a.network, b.network));
+  sensible.sort((a, b) => a.spread - b.spread || fewerGroupsFirst(a.network, b.network));
   const kept = new Map<string, (typeof sensible)[number]>();
   for (const option of sensible) {
     const load = option.loadOhm.toPrecision(6);
@@ -137,6 +137,6 @@ export function familyOf(network: Network, coils: ReadonlyMap<string, LoadCoil>)
 }
 
 /** Of two ways to the same load, the one with fewer groups is easier to wire. */
-function coilCountFirst(a: Network, b: Network): number {
+function fewerGroupsFirst(a: Network, b: Network): number {
   return (a.kind === 'coil' ? 1 : a.parts.length) - (b.kind === 'coil' ? 1 : b.parts.length);
 }

@@ -31,7 +31,7 @@ describe('meterDiagnosis', () => {
 
   it('keeps every mistake in the list that would read the same', () => {
     const kinds = diagnose(two, 'A1|A2|B1|B2', 3.7).causes.map(({ kind }) => kind);
-    expect(kinds).toEqual(['one-coil-only', 'other-wiring', 'other-wiring'].slice(0, kinds.length));
+    expect(kinds).toEqual(['one-coil-only', 'other-wiring']);
   });
   it('lists wirings that the meter could not tell from the right one', () => {
     const result = diagnose(two, '(A1+A2)|(B1+B2)', 3.7);

@@ -137,6 +137,10 @@ describe('the hook-up', () => {
     expect(state('hookup', []).status).toBe('open');
     expect(state('hookup', [], chain, [ticks(hookupBasis(stepOf('hookup', chain)))]).status).toBe('done');
     expect(state('hookup', [], chain, [ticks('4 Ω on Mono, Sub, mono')]).status).toBe('stale');
+    const otherWires = chainWith({ loadOhm: 2, wiring: { network: 'A2|A1' } });
+    const { status, findings } = state('hookup', [], otherWires, [ticks(hookupBasis(stepOf('hookup', chain)))]);
+    expect(status).toBe('stale');
+    expect(findings[0]!.text).toMatch(/ticked for 2\sΩ \(A1\|A2\) on Mono/);
   });
   it('stops at a load below the minimum, while metering goes on', () => {
     const low = chainWith({ drivers: [{ ...BASS.drivers[0]!, coilOhm: 2 }], loadOhm: 1 });

@@ -1,6 +1,7 @@
 import type { Finding } from '../findings.ts';
-import { coilWords, type LoadCoil } from '../loads/drivers.ts';
+import { coilWords, driverLetter, type LoadCoil } from '../loads/drivers.ts';
 import { judgeCoil } from '../loads/judgeCoil.ts';
+import { MOST_DRIVERS } from '../loads/loadOptions.ts';
 import { diagnoseReading, otherWirings, type Cause, type MeterDiagnosis } from '../loads/meterDiagnosis.ts';
 import { canonicalText, networkText, parseNetwork, type Network } from '../loads/network.ts';
 import { formatQuantity, plainFigure } from '../units/formatQuantity.ts';
@@ -18,7 +19,7 @@ export function meteredCoils(channel: Channel, { readings }: Pick<RunRecords, 'r
   const own = readings.filter(isOhmReading).filter((r) => r.kind === 'coil-resistance' && r.stepId === stepId('coils', channel.id));
   const coils = channelCoils(channel);
   return channel.drivers.flatMap((driver, d) => {
-    const letterCoils = coils.filter(({ driver: letter }) => letter === channelDrivers(channel)[d]?.name);
+    const letterCoils = coils.filter((coil) => coil.driver === driverLetter(d));
     return letterCoils.map((coil, i): MeteredCoil => {
       const reading = newest(
         own,
@@ -88,7 +89,7 @@ function meteredCircuit(
     const judgement = measured.get(coil.name)?.judgement;
     return judgement?.verdict === 'sound' ? { ...coil, dcOhm: judgement.coilOhm } : coil;
   });
-  const others = (): Network[] => (channel.drivers.length > 8 ? [] : otherWirings(channelDrivers(channel)));
+  const others = (): Network[] => (channel.drivers.length > MOST_DRIVERS ? [] : otherWirings(channelDrivers(channel)));
   const resistorOhm = channel.wiring?.seriesResistorOhm;
   if (resistorOhm === undefined) return { coils, network, others };
   const resistor: LoadCoil = { name: 'resistor', driver: 'the series resistor', nominalOhm: resistorOhm, dcOhm: resistorOhm };
@@ -200,9 +201,10 @@ export function hookupChecks({ channel }: Pick<Step, 'channel'>): { id: string; 
   ];
 }
 
-/** What the ticks of a hook-up stand for. */
+/** What the ticks of a hook-up stand for: another wiring of the same load has other wires to look at. */
 export function hookupBasis({ channel, amplifier }: Pick<Step, 'channel' | 'amplifier'>): string {
-  return `${formatQuantity(channel.loadOhm, 'ohm')} on ${amplifier.name}, ${channel.terminals}, ${channel.mode}`;
+  const wired = channel.wiring === undefined ? '' : ` (${channel.wiring.network})`;
+  return `${formatQuantity(channel.loadOhm, 'ohm')}${wired} on ${amplifier.name}, ${channel.terminals}, ${channel.mode}`;
 }
 
 /** Where connecting a channel stands. */
