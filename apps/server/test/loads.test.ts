@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { OPERATIONS, type TuneDetail } from '@yield/contract';
 import { validateBody } from '@yield/contract/validate';
-import { hookupBasis, meteredCoils, ohmConditionsNow, stepsOf } from '@yield/core';
+import { hookupBasis, isChannelStep, meteredCoils, ohmConditionsNow, stepsOf } from '@yield/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startTestServer, type TestServer } from './testServer.ts';
 
@@ -109,7 +109,9 @@ describe('a wiring in the chain', () => {
       .send(withWiring({ network: 'A1+B1+C1', seriesResistorOhm: 1.5, seriesResistorRatedWatt: 50 }, 13.5))
       .expect(200);
     const { chain, settings } = await reload();
-    const steps = stepsOf(chain.body, settings.rules).filter(({ channel }) => channel.id === 'awning-right');
+    const steps = stepsOf(chain.body, settings.rules)
+      .filter(isChannelStep)
+      .filter(({ channel }) => channel.id === 'awning-right');
     const [coils, whole, hookup] = steps;
     const reading = (step: typeof coils, kind: string, coil?: Parameters<typeof ohmConditionsNow>[2]) => ({
       stepId: step!.id,

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { TuneDetail, TuneListRow } from '@yield/contract';
-import { conditionsNow, stepsOf } from '@yield/core';
+import { conditionsNow, isChannelStep, stepsOf } from '@yield/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { migrate, newDataSource } from '../src/database/dataSource.ts';
 import { createDatabase, startTestServer, type TestServer } from './testServer.ts';
@@ -20,13 +20,15 @@ afterAll(() => server.close());
 const at = (path = ''): string => `/api/v1/tunes/${bus.id}${path}`;
 const reload = async (): Promise<TuneDetail> => (await server.api.get(at()).expect(200)).body as TuneDetail;
 function newReading(value = 9.5): object {
-  const step = stepsOf(bus.chain.body, bus.settings.rules).find(({ id }) => id === 'gain:reading-right')!;
+  const step = stepsOf(bus.chain.body, bus.settings.rules)
+    .filter(isChannelStep)
+    .find(({ id }) => id === 'gain:reading-right')!;
   return {
     stepId: step.id,
     kind: 'gain-voltage',
     value,
     resolution: 0.01,
-    conditions: conditionsNow(step, bus.chain.body, bus.settings.rules),
+    conditions: conditionsNow(step, bus.chain.body, bus.settings.rules, bus.marks),
     takenAt: '2026-03-01T10:00:00.000Z',
   };
 }

@@ -2,3 +2,5 @@ export * from './demo/demoTunes.ts';
 export * from './instruments.ts';
 export * from './vehicle.ts';
 export * from './load.ts';
+export * from './factoryUnit.ts';
+export * from './source.ts';

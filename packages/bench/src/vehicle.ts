@@ -1,5 +1,7 @@
 import { voltageFactor, type Chain, type Channel } from '@yield/core';
 import { seededRandom } from '@yield/core';
+import { limited, type Limiting } from './clipping.ts';
+import { sourcePhysics, VOLUME_STEP_DB } from './source.ts';
 
 /** What a bench tuner can change on one channel. */
 export interface BenchSettings {
@@ -30,7 +32,7 @@ export interface ChannelPhysics {
   /** output resistance together with the supply's, in ohms */
   sourceOhm: number;
   loadOhm: number;
-  limiting: 'hard' | 'soft';
+  limiting: Limiting;
 }
 
 const NOMINAL_SUPPLY_VOLT = 13.8;
@@ -53,13 +55,11 @@ export function channelPhysics(chain: Chain, channel: Channel, seed: string): Ch
   const ratedPeakVolt = Math.sqrt(2 * (rating?.powerWatt ?? 50) * (rating?.loadOhm ?? 4));
   const sourceOhm = 0.03 * channel.loadOhm * (1 + random.uniform());
   const spare = 1.04 + 0.08 * random.uniform();
-  const outputRms = chain.source.outputVolt ?? 2;
-  const ceilingRms = chain.source.ceilingVolt ?? outputRms * 1.15;
-  const stepDb = 1.5;
+  const source = sourcePhysics(chain);
   return {
-    sourcePeakVolt: Math.SQRT2 * outputRms * voltageFactor(stepDb * (chain.source.volumeSteps - chain.source.workingVolume)),
-    sourceRailVolt: Math.SQRT2 * ceilingRms,
-    stepDb,
+    sourcePeakVolt: Math.SQRT2 * source.voltAtStep[chain.source.volumeSteps]!,
+    sourceRailVolt: source.railVolt,
+    stepDb: VOLUME_STEP_DB,
     volumeSteps: chain.source.volumeSteps,
     lowestGain: ratedPeakVolt / (Math.SQRT2 * (amplifier?.inputMaxVolt ?? DEFAULT_INPUT_VOLT.least)),
     highestGain: ratedPeakVolt / (Math.SQRT2 * (amplifier?.inputMinVolt ?? DEFAULT_INPUT_VOLT.most)),
@@ -85,9 +85,8 @@ export function outputWaveform(physics: ChannelPhysics, settings: BenchSettings)
   const rail = railVolt * (supplyVolt / NOMINAL_SUPPLY_VOLT) * divider;
   const omega = 2 * Math.PI * toneHz;
   return (second) => {
-    const source = clip(sourcePeak * Math.sin(omega * second), sourceRailVolt);
-    const output = source * gain * divider;
-    return limiting === 'hard' ? clip(output, rail) : softClip(output, rail);
+    const source = limited(sourcePeak * Math.sin(omega * second), sourceRailVolt, 'hard');
+    return limited(source * gain * divider, rail, limiting);
   };
 }
 
@@ -97,15 +96,4 @@ export function waveformRms(waveform: Waveform, toneHz: number): number {
   let sum = 0;
   for (let i = 0; i < points; i += 1) sum += waveform(i / (points * toneHz)) ** 2;
   return Math.sqrt(sum / points);
-}
-
-const clip = (volt: number, rail: number): number => Math.max(-rail, Math.min(rail, volt));
-
-/** Straight up to 94 % of the rail, then bending into it. */
-function softClip(volt: number, rail: number): number {
-  const knee = 0.94 * rail;
-  const size = Math.abs(volt);
-  if (size <= knee) return volt;
-  const room = rail - knee;
-  return Math.sign(volt) * (knee + room * Math.tanh((size - knee) / room));
 }

@@ -1,4 +1,4 @@
-import type { Chain, Conditions, OhmConditions, ReadingKind, TraceAnalysis, TuneSettings } from '@yield/core';
+import type { Chain, Conditions, LineConditions, OhmConditions, ReadingKind, TraceAnalysis, TuneSettings } from '@yield/core';
 import { EntitySchema } from 'typeorm';
 
 export interface TuneRow {
@@ -27,7 +27,7 @@ export interface ReadingRow {
   kind: ReadingKind;
   value: number;
   resolution: number;
-  conditions: Conditions | OhmConditions;
+  conditions: Conditions | OhmConditions | LineConditions;
   takenAt: Date;
   storedAt: Date;
   voidedAt: Date | null;
@@ -49,7 +49,7 @@ export interface TraceRow {
   probe: number | null;
   analysis: TraceAnalysis;
   analysisVersion: number;
-  conditions: Conditions;
+  conditions: Conditions | LineConditions;
   takenAt: Date;
   storedAt: Date;
   voidedAt: Date | null;
@@ -61,6 +61,7 @@ export interface MarkRow {
   stepId: string;
   checks: string[];
   basis: string | null;
+  values: Record<string, string> | null;
   skippedReason: string | null;
   version: number;
 }
@@ -146,6 +147,7 @@ export const MarkEntity = new EntitySchema<MarkRow & { tune?: TuneRow }>({
     stepId: { type: 'text', primary: true, name: 'step_id' },
     checks: { type: 'jsonb' },
     basis: { type: 'text', nullable: true },
+    values: { type: 'jsonb', nullable: true },
     skippedReason: { type: 'text', nullable: true, name: 'skipped_reason' },
     version: { type: 'integer', version: true },
   },

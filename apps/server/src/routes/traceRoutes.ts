@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { ConditionsSchema, RAW_CAPTURE_TYPES, TraceUploadQuery, VoidSchema } from '@yield/contract';
+import { ConditionsSchema, LineConditionsSchema, RAW_CAPTURE_TYPES, TraceUploadQuery, VoidSchema } from '@yield/contract';
 import { validateBody } from '@yield/contract/validate';
-import { ANALYSIS_VERSION, type Conditions } from '@yield/core';
+import { ANALYSIS_VERSION, type Conditions, type LineConditions, type SweepSpec } from '@yield/core';
 import express, { Router } from 'express';
 import { faulty } from '../problem.ts';
 import { bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
@@ -19,7 +19,7 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, workers:
     const tuneId = idOf(request, 'tuneId');
     const id = idOf(request, 'traceId');
     const query = queryOf(TraceUploadQuery, request);
-    const conditions = conditionsOf(query.conditions);
+    const conditions = conditionsOf(query.stepId, query.conditions);
     const bytes = rawBytes(request);
     const { rules } = (await store.read(tuneId)).settings;
     const { fullScaleVolt, probe } = query;
@@ -28,6 +28,7 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, workers:
       limitThdPercent: rules.limitThdPercent,
       ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }),
       ...(probe === undefined ? {} : { probe }),
+      ...sweepOf(conditions),
     };
     const analysis = await workers.analyse(bytes, options);
     const channelIndex = query.channelIndex ?? 0;
@@ -72,14 +73,20 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, workers:
   return router;
 }
 
-function conditionsOf(text: string): Conditions {
+/** A proof's capture hangs on the amplifier, any other one on the source or the processor. */
+function conditionsOf(stepId: string, text: string): Conditions | LineConditions {
   let value: unknown;
   try {
     value = JSON.parse(text);
   } catch {
     throw faulty([{ pointer: '/conditions', message: 'conditions are not valid JSON' }]);
   }
-  const validation = validateBody(ConditionsSchema, value);
+  const schema = stepId.startsWith('proof:') || stepId.startsWith('gain:') ? ConditionsSchema : LineConditionsSchema;
+  const validation = validateBody<typeof ConditionsSchema | typeof LineConditionsSchema>(schema, value);
   if (validation.kind === 'faulty') throw faulty(validation.faults.map((fault) => ({ ...fault, pointer: `/conditions${fault.pointer}` })));
   return validation.value;
+}
+
+function sweepOf(conditions: Conditions | LineConditions): { sweep?: SweepSpec } {
+  return 'sweep' in conditions && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {};
 }

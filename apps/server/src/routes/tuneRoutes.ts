@@ -1,4 +1,5 @@
 import {
+  NewLineReadingSchema,
   NewOhmReadingSchema,
   NewToneReadingSchema,
   NewTuneSchema,
@@ -8,7 +9,7 @@ import {
   VoidSchema,
   type NewReading,
 } from '@yield/contract';
-import { chainFaults, OHM_READING_KINDS } from '@yield/core';
+import { chainFaults, LINE_READING_KINDS, OHM_READING_KINDS } from '@yield/core';
 import express, { Router, type Request } from 'express';
 import { faulty } from '../problem.ts';
 import { bodyOf, idOf } from '../requests.ts';
@@ -62,6 +63,7 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore): Router {
 
 function readingOf(request: Request): NewReading {
   const kind = (request.body as { kind?: unknown } | undefined)?.kind;
-  const isOhms = (OHM_READING_KINDS as readonly unknown[]).includes(kind);
-  return isOhms ? bodyOf(NewOhmReadingSchema, request) : bodyOf(NewToneReadingSchema, request);
+  const isOf = (kinds: readonly unknown[]): boolean => kinds.includes(kind);
+  if (isOf(OHM_READING_KINDS)) return bodyOf(NewOhmReadingSchema, request);
+  return isOf(LINE_READING_KINDS) ? bodyOf(NewLineReadingSchema, request) : bodyOf(NewToneReadingSchema, request);
 }

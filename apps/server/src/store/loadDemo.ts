@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { demoTunes, type DemoTune } from '@yield/bench';
-import { ANALYSIS_VERSION, conditionsNow, stepsOf } from '@yield/core';
+import { ANALYSIS_VERSION } from '@yield/core';
 import type { DataSource } from 'typeorm';
 import { MarkEntity, ReadingEntity, TraceEntity, TuneEntity } from '../database/entities.ts';
 import type { TraceWorkers } from '../traces/traceWorkers.ts';
@@ -27,7 +27,7 @@ export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, no
       if (tune.marks.length > 0)
         await manager.insert(
           MarkEntity,
-          tune.marks.map((m) => ({ tuneId, stepId: m.stepId, checks: m.checks, basis: m.basis ?? null })),
+          tune.marks.map((m) => ({ tuneId, stepId: m.stepId, checks: m.checks, basis: m.basis ?? null, values: m.values ?? null })),
         );
       if (captures.length > 0) await manager.insert(TraceEntity, captures);
       return true;
@@ -38,26 +38,21 @@ export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, no
 }
 
 function analysed(tune: DemoTune, workers: TraceWorkers) {
-  const { rules } = tune.settings;
-  const steps = stepsOf(tune.chain, rules);
+  const { limitThdPercent } = tune.settings.rules;
   return Promise.all(
-    tune.captures.map(async ({ id, stepId, fileName, text, takenAt }) => {
-      const step = steps.find((s) => s.id === stepId);
-      if (step === undefined) throw new Error(`demo capture without a step: ${stepId}`);
-      const bytes = Buffer.from(text);
+    tune.captures.map(async ({ content, conditions, takenAt, ...capture }) => {
+      const bytes = typeof content === 'string' ? Buffer.from(content) : Buffer.from(content);
+      const sweep = 'sweep' in conditions ? conditions.sweep : undefined;
       return {
-        id,
+        ...capture,
         tuneId: tune.id,
-        stepId,
-        fileName,
-        contentType: 'text/csv',
         bytes,
         byteLength: bytes.length,
         sha256: createHash('sha256').update(bytes).digest('hex'),
         channelIndex: 0,
-        analysis: await workers.analyse(bytes, { toneHz: step.toneHz, limitThdPercent: rules.limitThdPercent }),
+        analysis: await workers.analyse(bytes, { toneHz: conditions.toneHz, limitThdPercent, ...(sweep === undefined ? {} : { sweep }) }),
         analysisVersion: ANALYSIS_VERSION,
-        conditions: conditionsNow(step, tune.chain, rules),
+        conditions,
         takenAt: new Date(takenAt),
       };
     }),

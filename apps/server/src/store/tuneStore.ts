@@ -142,10 +142,10 @@ export function tuneStore(dataSource: DataSource) {
       if (affected === 0) throw notFound('This reading');
     },
 
-    saveMark: async (tuneId: string, stepId: string, { version, checks, basis, skippedReason }: SaveMark): Promise<SavedMark> => {
+    saveMark: async (tuneId: string, stepId: string, { version, checks, basis, values, skippedReason }: SaveMark): Promise<SavedMark> => {
       await present(tuneId);
       if (!STEP_ID.test(stepId)) throw notFound('This step');
-      const patch = { checks, basis: basis ?? null, skippedReason: skippedReason ?? null };
+      const patch = { checks, basis: basis ?? null, values: values ?? null, skippedReason: skippedReason ?? null };
       const saved =
         version === 0
           ? (
@@ -259,6 +259,13 @@ function traceOf(row: TraceRow): TraceInfo {
   };
 }
 
-function markOf({ stepId, checks, basis, skippedReason, version }: MarkRow): SavedMark {
-  return { stepId, checks, version, ...(basis === null ? {} : { basis }), ...(skippedReason === null ? {} : { skippedReason }) };
+function markOf({ stepId, checks, basis, values, skippedReason, version }: MarkRow): SavedMark {
+  return {
+    stepId,
+    checks,
+    version,
+    ...(basis === null ? {} : { basis }),
+    ...(values === null ? {} : { values }),
+    ...(skippedReason === null ? {} : { skippedReason }),
+  };
 }

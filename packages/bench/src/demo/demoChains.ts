@@ -14,7 +14,22 @@ export const WORKSHOP_METER: Meter = {
 
 /** Speech and music for readers on the road: four full-range channels and a small bass channel. */
 export const LIBRARY_BUS: Chain = {
-  source: { name: 'Dash unit, 4 V preamp', volumeSteps: 40, workingVolume: 34, volumeBasis: 'measured', outputVolt: 3.1, ceilingVolt: 3.6 },
+  source: {
+    name: 'Dash unit, 4 V preamp',
+    volumeSteps: 40,
+    workingVolume: 34,
+    volumeBasis: 'measured',
+    outputVolt: 3.1,
+    ceilingVolt: 3.6,
+    inputs: ['stick', 'phone'],
+    outputs: ['preamp-front', 'preamp-sub'],
+    cases: [
+      { id: 'flat', name: 'Flat', used: true },
+      { id: 'sub-2', name: 'Sub level +2', used: true, subNotches: 2 },
+      { id: 'bass-4', name: 'Bass +4', used: false, bassRaised: true },
+    ],
+    preampClaimVolt: 4,
+  },
   amplifiers: [
     {
       id: 'amp-four',
@@ -71,6 +86,21 @@ export const SCHOOL_CAR: Chain = {
     volumeBasis: 'assumed',
     outputVolt: 1.9,
     ceilingVolt: 2.2,
+    isFactory: true,
+    inputs: ['phone', 'radio'],
+    controls: ['bass', 'middle', 'treble', 'loudness', 'fader', 'balance'],
+  },
+  processor: {
+    name: 'Factory-signal converter, 2 in, 3 out',
+    inputs: [{ id: 'front', name: 'Front, both sides', output: 'preamp-front' }],
+    outputs: [
+      { id: 'out-left', name: 'Left' },
+      { id: 'out-right', name: 'Right' },
+      { id: 'out-bass', name: 'Bass' },
+    ],
+    outputVolt: 4,
+    mostOutputVolt: 6,
+    hasClipLight: true,
   },
   amplifiers: [
     {
@@ -87,9 +117,20 @@ export const SCHOOL_CAR: Chain = {
     },
   ],
   channels: [
-    channel('left', 'Front left', 'amp-two', 'stereo', 'A left', 'full-range', 4, [driver('l', 'Door 130 mm, left', 1, 4, 50)]),
-    channel('right', 'Front right', 'amp-two', 'stereo', 'A right', 'full-range', 4, [driver('r', 'Door 130 mm, right', 1, 4, 50)]),
-    channel('boot', 'Boot bass', 'amp-two', 'bridged', 'B left + and B right −', 'bass', 4, [driver('b', 'Subwoofer 200 mm', 1, 4, 200)]),
+    {
+      ...channel('left', 'Front left', 'amp-two', 'stereo', 'A left', 'full-range', 4, [driver('l', 'Door 130 mm, left', 1, 4, 50)]),
+      processorOutputId: 'out-left',
+    },
+    {
+      ...channel('right', 'Front right', 'amp-two', 'stereo', 'A right', 'full-range', 4, [driver('r', 'Door 130 mm, right', 1, 4, 50)]),
+      processorOutputId: 'out-right',
+    },
+    {
+      ...channel('boot', 'Boot bass', 'amp-two', 'bridged', 'B left + and B right −', 'bass', 4, [
+        driver('b', 'Subwoofer 200 mm', 1, 4, 200),
+      ]),
+      processorOutputId: 'out-bass',
+    },
   ],
 };
 

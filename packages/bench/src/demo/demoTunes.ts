@@ -2,22 +2,40 @@ import {
   channelCoils,
   conditionsNow,
   DEFAULT_RULES,
+  encodeWav,
   hookupBasis,
   hookupChecks,
+  inputBasis,
+  inputChecks,
+  isChannelStep,
+  lineConditionsNow,
   meteredCoils,
   ohmConditionsNow,
+  SHORT_SWEEP,
+  sourceCases,
+  sourceControls,
   stepsOf,
+  SWEEP_FADE_SECOND,
+  toneSamples,
   voltageFactor,
   type Chain,
+  type ChannelStep,
+  type Conditions,
+  type LineConditions,
+  type LineReadingKind,
   type OhmConditions,
   type Reading,
+  type SourceInput,
+  type SourceOutput,
   type Step,
   type StepMark,
   type ToneReadingKind,
   type TuneSettings,
 } from '@yield/core';
 import { simulatedMeter, simulatedOhmmeter, simulatedScope } from '../instruments.ts';
+import { throughFactoryUnit } from '../factoryUnit.ts';
 import { probedOhm, type OhmProbe } from '../load.ts';
+import { caseLiftDb, sourcePhysics, sourceWaveform } from '../source.ts';
 import { seededRandom, type Random } from '@yield/core';
 import { channelPhysics, outputWaveform, waveformRms, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
 import { CAMPER_TRAILER, LIBRARY_BUS, SCHOOL_CAR, WORKSHOP_METER } from './demoChains.ts';
@@ -31,7 +49,17 @@ export interface DemoTune {
   readings: Reading[];
   marks: StepMark[];
   /** captures as the simulated scope wrote them; the server analyses them like any other */
-  captures: { id: string; stepId: string; fileName: string; text: string; takenAt: string }[];
+  captures: DemoCapture[];
+}
+
+interface DemoCapture {
+  id: string;
+  stepId: string;
+  fileName: string;
+  contentType: 'text/csv' | 'audio/wav';
+  content: string | Uint8Array;
+  conditions: Conditions | LineConditions;
+  takenAt: string;
 }
 
 const MINUTE_MS = 60_000;
@@ -63,6 +91,11 @@ async function libraryBus(nowMs: number): Promise<DemoTune> {
   };
   const bench = new DemoBench(tune, nowMs - 2 * 24 * 60 * MINUTE_MS);
   await bench.meterLoads();
+  bench.makeFlat('stick');
+  bench.makeFlat('phone');
+  await bench.findCeiling('preamp-front', 'flat', 31, 38);
+  await bench.findCeiling('preamp-sub', 'flat', 31, 38);
+  await bench.findCeiling('preamp-sub', 'sub-2', 31, 37);
   for (const channelId of ['front-left', 'front-right', 'reading-left']) {
     await bench.readGain(channelId, -2.1);
     await bench.readGain(channelId, 0);
@@ -87,6 +120,12 @@ async function schoolCar(nowMs: number): Promise<DemoTune> {
   };
   const bench = new DemoBench(tune, nowMs - 26 * 60 * MINUTE_MS);
   await bench.meterLoads();
+  bench.makeFlat('phone');
+  bench.captureSweep(10);
+  bench.captureSweep(22);
+  bench.setInput('front');
+  bench.readOutput('out-left', 4);
+  bench.readOutput('out-right', 3.98);
   for (const channelId of ['left', 'right', 'boot']) await bench.readGain(channelId, 0);
   await bench.prove('left', 0);
   await bench.prove('boot', 2.2);
@@ -123,7 +162,7 @@ class DemoBench {
 
   /** Meters every coil and every whole wiring, and ticks every hook-up. */
   async meterLoads(): Promise<void> {
-    for (const step of this.steps) {
+    for (const step of this.steps.filter(isChannelStep)) {
       if (step.kind === 'coils') {
         for (const coil of meteredCoils(step.channel, this.tune)) {
           await this.readOhms(step, { kind: 'coil', name: coil.name }, ohmConditionsNow(step, this.tune.settings, coil));
@@ -138,7 +177,85 @@ class DemoBench {
     }
   }
 
-  private async readOhms(step: Step, probe: OhmProbe, conditions: OhmConditions): Promise<void> {
+  /** Ticks everything neutral at one input. */
+  makeFlat(input: SourceInput): void {
+    this.tune.marks.push({ stepId: `flat:${input}`, checks: sourceControls(this.tune.chain.source).map(({ id }) => id) });
+  }
+
+  /** Goes up the volume a step at a time, with captures of the last three steps. */
+  async findCeiling(output: SourceOutput, caseId: string, from: number, to: number): Promise<void> {
+    const { chain, settings } = this.tune;
+    const step = this.steps.find((s) => s.id === `ceiling:${output}`);
+    const settingsCase = sourceCases(chain.source).find(({ id }) => id === caseId);
+    if (step?.kind !== 'ceiling' || settingsCase === undefined) throw new Error(`no such ceiling in the demo: ${output}, ${caseId}`);
+    const { toneHz } = step;
+    const { toneLevelDbfs } = settings.rules;
+    const physics = sourcePhysics(chain);
+    const liftDb = caseLiftDb(settingsCase, toneHz, output);
+    for (let volume = from; volume <= to; volume += 1) {
+      const probe = () => ({ waveform: sourceWaveform(physics, { volume, toneHz, toneLevelDbfs, liftDb }), toneHz });
+      const conditions = { ...lineConditionsNow(step, chain, settings.rules, this.tune.marks), sourceVolume: volume, caseId };
+      const { display } = await simulatedMeter(probe, settings.meter, this.random).read();
+      this.addReading(step.id, 'source-voltage', display, conditions);
+      if (volume > to - 3) {
+        const { text } = await simulatedScope(probe, this.random, { bits: 12, noise: 0.0005 }).capture();
+        this.addCapture(step.id, `${output}-${caseId}-${volume}.csv`, 'text/csv', text, conditions);
+      }
+    }
+  }
+
+  /** Plays the set's short sweep through the factory unit at one volume, and records it. */
+  captureSweep(volume: number): void {
+    const { chain, settings } = this.tune;
+    const step = this.steps.find((s) => s.kind === 'factory');
+    if (step?.kind !== 'factory') throw new Error('no factory unit in the demo');
+    const sampleRateHz = 44_100;
+    const shape = { kind: 'sweep', fromHertz: SHORT_SWEEP.fromHertz, toHertz: SHORT_SWEEP.toHertz } as const;
+    const played = toneSamples({ shape, levelDbfs: 0, seconds: SHORT_SWEEP.seconds, sampleRateHz, fadeSecond: SWEEP_FADE_SECOND });
+    const lead = Math.round(0.4 * sampleRateHz);
+    const heard = throughFactoryUnit(played, sampleRateHz, volume);
+    const recorded = new Float64Array(heard.length + 2 * lead);
+    recorded.set(heard, lead);
+    const noisy = recorded.map((value) => value + 1e-4 * this.random.normal());
+    const conditions: LineConditions = {
+      ...lineConditionsNow(step, chain, settings.rules, this.tune.marks),
+      sourceVolume: volume,
+      sweep: { ...SHORT_SWEEP, labels: ['Front left'] },
+    };
+    this.addCapture(step.id, `front-left-volume-${volume}.wav`, 'audio/wav', encodeWav([noisy], { sampleRateHz, bits: 16 }), conditions);
+  }
+
+  /** Ticks a processor's input as set by its light. */
+  setInput(inputId: string): void {
+    const { chain, settings, marks } = this.tune;
+    const step = this.steps.find((s) => s.id === `input:${inputId}`);
+    if (step?.kind !== 'input') throw new Error(`no such input in the demo: ${inputId}`);
+    const checks = inputChecks(step).map(({ id }) => id);
+    this.tune.marks.push({ stepId: step.id, checks, basis: inputBasis(chain, settings.rules, marks) });
+  }
+
+  readOutput(outputId: string, volt: number): void {
+    const { chain, settings, marks } = this.tune;
+    const step = this.steps.find((s) => s.id === `output:${outputId}`);
+    if (step?.kind !== 'output') throw new Error(`no such output in the demo: ${outputId}`);
+    this.addReading(step.id, 'output-voltage', volt.toFixed(2), lineConditionsNow(step, chain, settings.rules, marks));
+  }
+
+  private addReading(stepId: string, kind: LineReadingKind, display: string, conditions: LineConditions): void {
+    this.tune.readings.push({ id: this.nextId(), stepId, kind, ...shown(display), conditions, takenAt: this.tick() });
+  }
+
+  private addCapture(
+    stepId: string,
+    fileName: string,
+    contentType: DemoCapture['contentType'],
+    content: string | Uint8Array,
+    conditions: DemoCapture['conditions'],
+  ): void {
+    this.tune.captures.push({ id: this.nextId(), stepId, fileName, contentType, content, conditions, takenAt: this.tick() });
+  }
+
+  private async readOhms(step: ChannelStep, probe: OhmProbe, conditions: OhmConditions): Promise<void> {
     const meter = simulatedOhmmeter(() => probedOhm(step.channel, this.tune.id, probe), this.tune.settings.meter, this.random);
     const { ohm } = await meter.read();
     this.tune.readings.push({
@@ -167,36 +284,39 @@ class DemoBench {
     await this.read(step, 'loaded-voltage', physics, bench);
     const scope = simulatedScope(() => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }), this.random);
     const { text } = await scope.capture();
-    this.tune.captures.push({ id: this.nextId(), stepId: step.id, fileName: `${channelId}-loaded.csv`, text, takenAt: this.tick() });
+    const conditions = this.conditions(step);
+    this.addCapture(step.id, `${channelId}-loaded.csv`, 'text/csv', text, conditions);
     this.mark(step, ['filters', 'volume', 'load-on']);
   }
 
-  private async read(step: Step, kind: ToneReadingKind, physics: ChannelPhysics, bench: BenchSettings): Promise<void> {
+  private async read(step: ChannelStep, kind: ToneReadingKind, physics: ChannelPhysics, bench: BenchSettings): Promise<void> {
     const meter = simulatedMeter(
       () => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }),
       this.tune.settings.meter,
       this.random,
     );
     const { display } = await meter.read();
-    const decimals = display.split('.')[1]?.length ?? 0;
     this.tune.readings.push({
       id: this.nextId(),
       stepId: step.id,
       kind,
-      value: Number(display),
-      resolution: 10 ** -decimals,
-      conditions: conditionsNow(step, this.tune.chain, this.tune.settings.rules),
+      ...shown(display),
+      conditions: this.conditions(step),
       takenAt: this.tick(),
     });
   }
 
-  private step(kind: Step['kind'], channelId: string): Step {
-    const step = this.steps.find((s) => s.kind === kind && s.channel.id === channelId);
+  private conditions(step: ChannelStep): Conditions {
+    return conditionsNow(step, this.tune.chain, this.tune.settings.rules, this.tune.marks);
+  }
+
+  private step(kind: ChannelStep['kind'], channelId: string): ChannelStep {
+    const step = this.steps.filter(isChannelStep).find((s) => s.kind === kind && s.channel.id === channelId);
     if (step === undefined) throw new Error(`no such channel in the demo: ${channelId}`);
     return step;
   }
 
-  private bench(step: Step, offDb: number, loadConnected: boolean): { physics: ChannelPhysics; bench: BenchSettings } {
+  private bench(step: ChannelStep, offDb: number, loadConnected: boolean): { physics: ChannelPhysics; bench: BenchSettings } {
     const physics = channelPhysics(this.tune.chain, step.channel, this.tune.id);
     const { rules } = this.tune.settings;
     const bench: BenchSettings = {
@@ -211,7 +331,7 @@ class DemoBench {
     return { physics, bench: { ...bench, knob: knobFor(wanted, physics, { ...bench, loadConnected: false }) } };
   }
 
-  private mark(step: Step, checks: string[]): void {
+  private mark(step: ChannelStep, checks: string[]): void {
     if (!this.tune.marks.some(({ stepId }) => stepId === step.id)) this.tune.marks.push({ stepId: step.id, checks });
   }
 
@@ -224,6 +344,11 @@ class DemoBench {
     this.serial += 1;
     return `${this.tune.id.slice(0, -4)}${this.tune.id.slice(-1)}${this.serial.toString().padStart(3, '0')}`;
   }
+}
+
+/** What a meter's display says: its figure, and the place value of its last digit. */
+function shown(display: string): { value: number; resolution: number } {
+  return { value: Number(display), resolution: 10 ** -(display.split('.')[1]?.length ?? 0) };
 }
 
 /** The knob position that gives a voltage without clipping in the way: the gain is even in decibels over the knob. */

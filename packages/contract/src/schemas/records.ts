@@ -1,14 +1,23 @@
 import {
+  INPUT_NAMES,
+  LINE_READING_KINDS,
   OHM_READING_KINDS,
+  OUTPUT_NAMES,
+  SOURCE_CONTROLS,
   STEP_ID_PATTERN,
   type Chain,
   type Conditions,
   type HouseRules,
+  type LineConditions,
+  type LineReading,
   type Meter,
   type OhmConditions,
   type OhmReading,
   type Reading,
   type RunSummary,
+  type SourceControl,
+  type SourceInput,
+  type SourceOutput,
   type StepMark,
   type ToneReading,
   type TraceRecord,
@@ -21,6 +30,10 @@ import { hertz, instant, name, number, ohm, percent, strict, text, uuid, version
 const key = Type.String({ title: 'id', minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9-]+$' });
 const volumeStep = (title: string): ReturnType<typeof Type.Integer> => Type.Integer({ title, minimum: 1, maximum: 1000 });
 
+const SourceInputSchema = Type.Enum(Object.keys(INPUT_NAMES) as SourceInput[], { title: 'input of the source' });
+const SourceOutputSchema = Type.Enum(Object.keys(OUTPUT_NAMES) as SourceOutput[], { title: 'output of the source' });
+const CONTROL_IDS = SOURCE_CONTROLS.map(({ id }) => id);
+
 export const SourceSchema = strict({
   name: name('source'),
   volumeSteps: volumeStep('highest volume step'),
@@ -28,6 +41,35 @@ export const SourceSchema = strict({
   volumeBasis: Type.Enum(['measured', 'assumed'], { title: 'basis of the working volume' }),
   outputVolt: Type.Optional(volt('output voltage')),
   ceilingVolt: Type.Optional(volt('clean ceiling')),
+  isFactory: Type.Optional(Type.Boolean({ title: 'factory unit' })),
+  inputs: Type.Optional(Type.Array(SourceInputSchema, { title: 'inputs in use', maxItems: 4, uniqueItems: true })),
+  controls: Type.Optional(
+    Type.Array(Type.Enum(CONTROL_IDS, { title: 'control' }), { title: 'controls', maxItems: CONTROL_IDS.length, uniqueItems: true }),
+  ),
+  outputs: Type.Optional(Type.Array(SourceOutputSchema, { title: 'outputs in use', maxItems: 4, uniqueItems: true })),
+  cases: Type.Optional(
+    Type.Array(
+      strict({
+        id: key,
+        name: name('settings case'),
+        used: Type.Boolean({ title: 'used' }),
+        subNotches: Type.Optional(Type.Integer({ title: 'notches of sub level', minimum: 1, maximum: 100 })),
+        bassRaised: Type.Optional(Type.Boolean({ title: 'bass raised' })),
+      }),
+      { title: 'settings cases', maxItems: 12 },
+    ),
+  ),
+  preampClaimVolt: Type.Optional(volt('claimed preamp voltage')),
+  speakerLoadOhm: Type.Optional(ohm('load on the speaker outputs')),
+});
+const inOrOut = { id: key, name: name('name') };
+export const ProcessorSchema = strict({
+  name: name('processor'),
+  inputs: Type.Array(strict({ ...inOrOut, output: SourceOutputSchema }), { title: 'inputs', minItems: 1, maxItems: 16 }),
+  outputs: Type.Array(strict(inOrOut), { title: 'outputs', minItems: 1, maxItems: 32 }),
+  outputVolt: volt('wanted output voltage'),
+  mostOutputVolt: Type.Optional(volt('highest clean output voltage')),
+  hasClipLight: Type.Boolean({ title: 'clip light' }),
 });
 export const AmplifierSchema = strict({
   id: key,
@@ -69,9 +111,11 @@ export const ChannelSchema = strict({
   loadOhm: ohm('load'),
   drivers: Type.Array(DriverSchema, { title: 'drivers', maxItems: 16 }),
   wiring: Type.Optional(WiringSchema),
+  processorOutputId: Type.Optional(key),
 });
 export const ChainSchema = strict({
   source: SourceSchema,
+  processor: Type.Optional(ProcessorSchema),
   amplifiers: Type.Array(AmplifierSchema, { title: 'amplifiers', maxItems: 8 }),
   channels: Type.Array(ChannelSchema, { title: 'channels', maxItems: 32 }),
 });
@@ -79,12 +123,14 @@ export const ChainSchema = strict({
 export const HouseRulesSchema = strict({
   bassToneHz: hertz('bass tone'),
   otherToneHz: hertz('other tone'),
+  lineToneHz: Type.Optional(hertz('line tone')),
   toneLevelDbfs: number('recorded level of the tone', 'dBFS', { minimum: -60, maximum: 0 }),
   overlapDb: number('gain overlap', 'dB', { minimum: 0, maximum: 20 }),
   headroomDb: number('headroom', 'dB', { minimum: 0, maximum: 20 }),
   limitThdPercent: percent('distortion limit'),
   toleranceDb: number('tolerance', 'dB', { exclusiveMinimum: 0, maximum: 6 }),
   loadWhileSetting: Type.Enum(['off', 'on'], { title: 'load while setting' }),
+  assumedVolumePercent: Type.Optional(number('assumed volume', '%', { minimum: 10, maximum: 100 })),
 });
 export const MeterSchema = strict({
   percent: number('meter accuracy', '%', { minimum: 0, maximum: 20 }),
@@ -97,6 +143,16 @@ export const MeterSchema = strict({
 });
 export const SettingsSchema = strict({ rules: HouseRulesSchema, meter: MeterSchema });
 
+const setting = Type.Optional(Type.String({ title: 'setting', maxLength: 40 }));
+const sourceFields = {
+  sourceInput: Type.Optional(SourceInputSchema),
+  sourceSettings: Type.Optional(
+    Type.Object(Object.fromEntries(CONTROL_IDS.map((id) => [id, setting])) as Record<SourceControl, typeof setting>, {
+      title: 'settings of the source',
+      additionalProperties: false,
+    }),
+  ),
+};
 export const ConditionsSchema = strict({
   toneHz: hertz('tone'),
   toneLevelDbfs: number('recorded level of the tone', 'dBFS', { minimum: -120, maximum: 0 }),
@@ -108,6 +164,26 @@ export const ConditionsSchema = strict({
   amplifierName: name('amplifier'),
   targetVolt: Type.Optional(volt('target')),
   supplyVolt: Type.Optional(volt('supply voltage')),
+  ...sourceFields,
+});
+export const LineConditionsSchema = strict({
+  toneHz: hertz('tone'),
+  toneLevelDbfs: number('recorded level of the tone', 'dBFS', { minimum: -120, maximum: 0 }),
+  sourceName: name('source'),
+  sourceVolume: Type.Integer({ title: 'source volume', minimum: 0, maximum: 1000 }),
+  ...sourceFields,
+  caseId: Type.Optional(key),
+  eye: Type.Optional(Type.Enum(['clean', 'fuzzy', 'clipped'], { title: 'verdict by eye' })),
+  processorName: Type.Optional(name('processor')),
+  targetVolt: Type.Optional(volt('target')),
+  sweep: Type.Optional(
+    strict({
+      fromHertz: hertz('start of the sweep'),
+      toHertz: hertz('end of the sweep'),
+      seconds: number('length of the sweep', 's', { exclusiveMinimum: 0, maximum: 120 }),
+      labels: Type.Array(name('what a channel hangs on'), { title: 'channels', minItems: 1, maxItems: 16 }),
+    }),
+  ),
 });
 export const OhmConditionsSchema = strict({
   nominalOhm: ohm('nominal impedance'),
@@ -131,14 +207,17 @@ const toneFields = {
   conditions: ConditionsSchema,
 };
 const ohmFields = { kind: Type.Enum([...OHM_READING_KINDS], { title: 'kind of reading' }), conditions: OhmConditionsSchema };
+const lineFields = { kind: Type.Enum([...LINE_READING_KINDS], { title: 'kind of reading' }), conditions: LineConditionsSchema };
 const kept = { id: uuid, voidedReason: Type.Optional(text('reason')) };
 
 export const ToneReadingSchema = strict({ ...readingFields, ...toneFields, ...kept });
 export const OhmReadingSchema = strict({ ...readingFields, ...ohmFields, ...kept });
+export const LineReadingSchema = strict({ ...readingFields, ...lineFields, ...kept });
+export const NewLineReadingSchema = strict({ ...readingFields, ...lineFields });
 export const NewToneReadingSchema = strict({ ...readingFields, ...toneFields });
 export const NewOhmReadingSchema = strict({ ...readingFields, ...ohmFields });
 /** For the documentation; a body is checked against the one that its kind asks for, so that faults speak of that kind alone. */
-export const NewReadingSchema = Type.Union([NewToneReadingSchema, NewOhmReadingSchema]);
+export const NewReadingSchema = Type.Union([NewToneReadingSchema, NewOhmReadingSchema, NewLineReadingSchema]);
 export const VoidSchema = strict({ reason: name('reason') });
 
 export const StepMarkSchema = strict({
@@ -146,6 +225,9 @@ export const StepMarkSchema = strict({
   version,
   checks: Type.Array(Type.String({ maxLength: 64 }), { title: 'checks', maxItems: 32 }),
   basis: Type.Optional(text('basis of the checks')),
+  values: Type.Optional(
+    Type.Record(Type.String({ maxLength: 64 }), Type.String({ maxLength: 40 }), { title: 'values', maxProperties: 32 }),
+  ),
   skippedReason: Type.Optional(name('reason')),
 });
 /** Version 0 says: there was no mark yet. */
@@ -153,6 +235,7 @@ export const SaveMarkSchema = strict({
   version: Type.Integer({ title: 'version', minimum: 0 }),
   checks: StepMarkSchema.properties.checks,
   basis: StepMarkSchema.properties.basis,
+  values: StepMarkSchema.properties.values,
   skippedReason: Type.Optional(name('reason')),
 });
 
@@ -204,7 +287,7 @@ export interface TuneDetail extends TuneHead {
   marks: SavedMark[];
 }
 
-export type NewReading = Static<typeof NewToneReadingSchema> | Static<typeof NewOhmReadingSchema>;
+export type NewReading = Static<typeof NewToneReadingSchema> | Static<typeof NewOhmReadingSchema> | Static<typeof NewLineReadingSchema>;
 export type NewTune = Static<typeof NewTuneSchema>;
 export type SaveTune = Static<typeof SaveTuneSchema>;
 export type SaveChain = Static<typeof SaveChainSchema>;
@@ -221,4 +304,6 @@ export const SCHEMAS_MATCH_CORE: [
   Same<Static<typeof OhmConditionsSchema>, OhmConditions>,
   Same<Static<typeof ToneReadingSchema>, ToneReading>,
   Same<Static<typeof OhmReadingSchema>, OhmReading>,
-] = [true, true, true, true, true, true, true];
+  Same<Static<typeof LineConditionsSchema>, LineConditions>,
+  Same<Static<typeof LineReadingSchema>, LineReading>,
+] = [true, true, true, true, true, true, true, true, true];

@@ -83,3 +83,36 @@ export function turnsInWords(turns: number): string {
   const nearest = words.reduce((best, entry) => (Math.abs(entry[0] - size) < Math.abs(best[0] - size) ? entry : best));
   return size > 0.6 ? 'more than half a turn' : nearest[1];
 }
+
+export interface FiguresCompared {
+  /** second against first */
+  differenceDb: number;
+  /** what both accuracies together can make of equal voltages */
+  uncertaintyDb: number;
+  same: boolean;
+}
+
+/** One figure as a meter showed it. */
+export interface ShownFigure {
+  value: number;
+  /** place value of its last digit */
+  resolution: number;
+  meter: Pick<Meter, 'percent' | 'digits'>;
+}
+
+/**
+ * Whether two figures differ by more than their meters can tell apart.
+ *
+ * Two figures of one meter share its percentage, which cancels: pass `sameMeter`, and its digits alone count.
+ *
+ * @param first - above 0, @param second - above 0
+ * @example compareFigures({ value: 4, resolution: 0.01, meter }, { value: 3.98, resolution: 0.01, meter }, true).same // true with 3 digits
+ */
+export function compareFigures(first: ShownFigure, second: ShownFigure, sameMeter: boolean): FiguresCompared {
+  const off = ({ value, resolution, meter }: ShownFigure): number =>
+    meterUncertainty(value, resolution, sameMeter ? { percent: 0, digits: meter.digits } : meter);
+  const differenceDb = voltageRatioDb(second.value, first.value);
+  const room = off(first) + off(second);
+  const uncertaintyDb = voltageRatioDb(first.value + room, first.value);
+  return { differenceDb, uncertaintyDb, same: Math.abs(second.value - first.value) <= room + 1e-9 };
+}

@@ -1,9 +1,12 @@
 import type { PowerRating } from '../gain/amplifierPower.ts';
 import type { HookupMode } from '../loads/hookup.ts';
+import type { SourceControl, SourceInput, SourceOutput } from '../source/sourceControls.ts';
 
 /** The signal path of one vehicle, described by figures. Powers in watts RMS, loads in ohms of nominal impedance. */
 export interface Chain {
   source: Source;
+  /** between source and amplifiers, where there is one */
+  processor?: Processor;
   amplifiers: Amplifier[];
   channels: Channel[];
 }
@@ -20,6 +23,43 @@ export interface Source {
   outputVolt?: number;
   /** highest clean RMS voltage of that output */
   ceilingVolt?: number;
+  /** a factory unit may hold bass back or equalise: its signal is looked at with sweeps */
+  isFactory?: boolean;
+  /** inputs in use, each with settings of its own; the first one plays the tones */
+  inputs?: SourceInput[];
+  /** what can be turned on it; all of them where nothing is said */
+  controls?: SourceControl[];
+  /** outputs in use; the first one feeds the amplifiers */
+  outputs?: SourceOutput[];
+  /** how its owner is likely to set it; flat alone where nothing is said */
+  cases?: SettingsCase[];
+  /** claimed voltage of its preamp outputs */
+  preampClaimVolt?: number;
+  /** load on its speaker outputs while they are measured */
+  speakerLoadOhm?: number;
+}
+
+/** One way to set the source: every used one has a clean ceiling of its own, and the lowest decides. */
+export interface SettingsCase {
+  id: string;
+  name: string;
+  used: boolean;
+  /** notches of sub level that it raises, where it does */
+  subNotches?: number;
+  /** whether bass, loudness or a boost is up in it */
+  bassRaised?: boolean;
+}
+
+/** A line processor, a factory-signal converter, or one that sums several outputs of the source. */
+export interface Processor {
+  name: string;
+  inputs: { id: string; name: string; output: SourceOutput }[];
+  outputs: { id: string; name: string }[];
+  /** RMS wanted at its outputs with a full-scale tone */
+  outputVolt: number;
+  /** highest clean RMS voltage of its outputs, where it is known */
+  mostOutputVolt?: number;
+  hasClipLight: boolean;
 }
 
 export interface Amplifier {
@@ -52,6 +92,8 @@ export interface Channel {
   drivers: Driver[];
   /** how the drivers' coils are wired; unknown until a wiring was chosen */
   wiring?: ChannelWiring;
+  /** which of the processor's outputs feeds it */
+  processorOutputId?: string;
 }
 
 /** A chosen wiring. Its drivers are lettered in their order: A1 is the first coil of the first driver. */
@@ -78,6 +120,8 @@ export interface Driver {
 export interface HouseRules {
   bassToneHz: number;
   otherToneHz: number;
+  /** sets line processors; 100 Hz where nothing is said */
+  lineToneHz?: number;
   /** recorded level of the tones on the shop's stick or disc */
   toneLevelDbfs: number;
   overlapDb: number;
@@ -85,6 +129,8 @@ export interface HouseRules {
   limitThdPercent: number;
   toleranceDb: number;
   loadWhileSetting: 'off' | 'on';
+  /** share of the volume scale taken where the ceiling cannot be measured; 75 where nothing is said */
+  assumedVolumePercent?: number;
 }
 
 export const DEFAULT_RULES: HouseRules = {

@@ -5,9 +5,11 @@ import { judgeWiring } from '../loads/judgeWiring.ts';
 import { canonicalText } from '../loads/network.ts';
 import { readWiring } from '../loads/readWiring.ts';
 import { joinsOf } from '../loads/wiring.ts';
+import { OUTPUT_NAMES } from '../source/sourceControls.ts';
 import { significant } from '../units/formatQuantity.ts';
 import type { Chain, Channel } from './chain.ts';
 import { channelCoils, channelNetwork, wiredLoadOhm } from './channelWiring.ts';
+import { sourceOutputs } from './source.ts';
 
 /**
  * What is wrong with a chain beyond the form of its fields: references that lead nowhere, a load that no wiring of the drivers can give.
@@ -22,6 +24,7 @@ export function chainFaults(chain: Chain): Fault[] {
       message: `working volume must be at most the highest step, ${chain.source.volumeSteps}`,
     });
   }
+  faults.push(...processorFaults(chain));
   chain.amplifiers.forEach((amplifier, i) => {
     const { inputMinVolt, inputMaxVolt } = amplifier;
     if (inputMinVolt !== undefined && inputMaxVolt !== undefined && inputMaxVolt <= inputMinVolt) {
@@ -47,6 +50,24 @@ export function chainFaults(chain: Chain): Fault[] {
       pointer: `/channels/${i}/loadOhm`,
       message: `${channel.name}: no wiring of these drivers gives ${significant(channel.loadOhm)} ohm; all in parallel they are ${significant(lowestOhm)} ohm, all in series ${significant(highestOhm)} ohm`,
     });
+  });
+  return faults;
+}
+
+/** Names that lead nowhere: an input on an output that the source does not use, a channel on an output that is not there. */
+function processorFaults({ source, processor, channels }: Chain): Fault[] {
+  const faults: Fault[] = [];
+  const outputs = sourceOutputs(source);
+  processor?.inputs.forEach(({ name, output }, i) => {
+    if (!outputs.includes(output))
+      faults.push({
+        pointer: `/processor/inputs/${i}/output`,
+        message: `${name}: the source’s ${OUTPUT_NAMES[output].toLowerCase()} is not in use; add it to the source first`,
+      });
+  });
+  channels.forEach(({ name, processorOutputId }, i) => {
+    if (processorOutputId !== undefined && processor?.outputs.some(({ id }) => id === processorOutputId) !== true)
+      faults.push({ pointer: `/channels/${i}/processorOutputId`, message: `${name} is fed by an output that the processor does not have` });
   });
   return faults;
 }

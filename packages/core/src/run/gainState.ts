@@ -6,10 +6,10 @@ import type { Chain } from './chain.ts';
 import { isToneReading, type ToneReading, type TuneSettings } from './records.ts';
 import { staleReasons } from './staleness.ts';
 import { newest, type RunRecords, type StepState } from './state.ts';
-import { conditionsNow, type Step } from './steps.ts';
+import { conditionsNow, type ChannelStep } from './steps.ts';
 
 /** Where a gain stands: the newest voltage against the target. */
-export function gainState(step: Step, chain: Chain, settings: TuneSettings, { readings }: RunRecords): StepState {
+export function gainState(step: ChannelStep, chain: Chain, settings: TuneSettings, { readings, marks }: RunRecords): StepState {
   if (step.power.kind === 'unknown') return { status: 'open', findings: [{ grade: 'attention', text: step.power.reason }] };
   const own = readings
     .filter(isToneReading)
@@ -18,7 +18,7 @@ export function gainState(step: Step, chain: Chain, settings: TuneSettings, { re
   const target = step.target?.settingVoltage;
   if (reading === undefined || target === undefined) return { status: 'open', findings: meterFindings(step, settings) };
 
-  const reasons = staleReasons(reading.conditions, conditionsNow(step, chain, settings.rules));
+  const reasons = staleReasons(reading.conditions, conditionsNow(step, chain, settings.rules, marks));
   if (reasons.length > 0) {
     return {
       status: 'stale',
@@ -44,7 +44,7 @@ export function gainState(step: Step, chain: Chain, settings: TuneSettings, { re
   return { status: advice.verdict === 'on-target' ? 'done' : 'out-of-tolerance', gain: { reading, advice }, findings };
 }
 
-function gainFinding(step: Step, advice: GainAdvice): Finding {
+function gainFinding(step: ChannelStep, advice: GainAdvice): Finding {
   const { verdict, differenceDb, withinMeterOnly } = advice;
   if (verdict === 'on-target') {
     return {
@@ -81,7 +81,7 @@ function stuckFinding(own: readonly ToneReading[], advice: GainAdvice): Finding[
   ];
 }
 
-function meterFindings(step: Step, { meter }: TuneSettings): Finding[] {
+function meterFindings(step: ChannelStep, { meter }: TuneSettings): Finding[] {
   if (step.toneHz <= meter.highestHz) return [];
   return [
     {

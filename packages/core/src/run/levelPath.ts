@@ -1,12 +1,12 @@
 import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
 import type { Chain } from './chain.ts';
-import { isToneReading } from './records.ts';
-import type { RunRecords } from './state.ts';
-import { stepId, type Step } from './steps.ts';
+import { isLineReading, isToneReading } from './records.ts';
+import { newest, type RunRecords } from './state.ts';
+import { stepId, type ChannelStep } from './steps.ts';
 
 /** One stage of the chain on the common scale: what a full-scale tone gives there now, and how far it may go. */
 export interface LevelStage {
-  id: 'source' | 'amplifier' | 'drivers';
+  id: 'source' | 'processor' | 'amplifier' | 'drivers';
   name: string;
   nowVolt?: number;
   ceilingVolt?: number;
@@ -17,21 +17,21 @@ export interface LevelStage {
 /**
  * Levels of one channel from source to drivers, all as RMS volts of a full-scale tone.
  *
- * The amplifier's ceiling is the voltage of its rating at the load; the drivers' is the voltage at which they take their rated power.
+ * The processor's ceiling is what it gives clean or what the amplifier's input takes, whichever is less; the amplifier's is the
+ * voltage of its rating at the load; the drivers' is the voltage at which they take their rated power.
  */
-export function levelPath(step: Step, chain: Chain, { readings }: RunRecords): LevelStage[] {
+export function levelPath(step: ChannelStep, chain: Chain, records: RunRecords): LevelStage[] {
   const { source } = chain;
-  const reading = readings
-    .filter(isToneReading)
-    .filter((r) => r.stepId === stepId('gain', step.channel.id) && r.kind === 'gain-voltage' && r.voidedReason === undefined)
-    .sort((a, b) => a.takenAt.localeCompare(b.takenAt))
-    .at(-1);
-  const outputVolt =
-    reading === undefined || reading.value <= 0 ? undefined : reading.value * voltageFactor(-reading.conditions.toneLevelDbfs);
+  const reading = newest(
+    records.readings.filter(isToneReading),
+    (r) => r.stepId === stepId('gain', step.channel.id) && r.kind === 'gain-voltage',
+  );
+  const outputVolt = reading === undefined ? undefined : fullScaleVolt(reading.value, reading.conditions.toneLevelDbfs);
   const { loadOhm } = step.channel;
   const known = step.power.kind === 'known' ? step.power : undefined;
   return [
     stage('source', source.name, source.outputVolt, source.ceilingVolt, source.volumeBasis),
+    ...processorStage(step, chain, records),
     stage(
       'amplifier',
       `${step.amplifier.name}, ${step.channel.terminals}`,
@@ -44,6 +44,30 @@ export function levelPath(step: Step, chain: Chain, { readings }: RunRecords): L
       step.channel.drivers.map(({ name }) => name).join(', '),
       outputVolt,
       known === undefined ? undefined : Math.sqrt(known.driversWatt * loadOhm),
+      'rated',
+    ),
+  ];
+}
+
+function fullScaleVolt(value: number, toneLevelDbfs: number): number | undefined {
+  return value <= 0 ? undefined : value * voltageFactor(-toneLevelDbfs);
+}
+
+function processorStage({ channel, amplifier }: ChannelStep, { processor }: Chain, { readings }: RunRecords): LevelStage[] {
+  if (processor === undefined) return [];
+  const output = processor.outputs.find(({ id }) => id === channel.processorOutputId);
+  const name = output === undefined ? processor.name : `${processor.name}, ${output.name}`;
+  const reading =
+    output === undefined
+      ? undefined
+      : newest(readings.filter(isLineReading), (r) => r.stepId === stepId('output', output.id) && r.kind === 'output-voltage');
+  const ceilings = [processor.mostOutputVolt, amplifier.inputMaxVolt].filter((volt) => volt !== undefined);
+  return [
+    stage(
+      'processor',
+      name,
+      reading === undefined ? undefined : fullScaleVolt(reading.value, reading.conditions.toneLevelDbfs),
+      ceilings.length === 0 ? undefined : Math.min(...ceilings),
       'rated',
     ),
   ];

@@ -6,7 +6,7 @@ import { hookupBasis, hookupChecks, meteredCoils, ohmConditionsNow } from './loa
 import type { OhmReading, StepMark, TuneSettings } from './records.ts';
 import type { StepState } from './state.ts';
 import { stepState } from './stepState.ts';
-import { stepsOf, type Step } from './steps.ts';
+import { isChannelStep, stepsOf, type ChannelStep } from './steps.ts';
 import { targetPower } from './targetPower.ts';
 
 const SETTINGS: TuneSettings = {
@@ -39,7 +39,10 @@ const chainWith = (changes: Partial<Channel> = {}): Chain => ({
   ],
   channels: [{ ...BASS, ...changes }],
 });
-const stepOf = (kind: string, chain: Chain): Step => stepsOf(chain, SETTINGS.rules).find((s) => s.kind === kind)!;
+const stepOf = (kind: string, chain: Chain): ChannelStep =>
+  stepsOf(chain, SETTINGS.rules)
+    .filter(isChannelStep)
+    .find((s) => s.kind === kind)!;
 
 let clock = 0;
 function ohms(kind: 'coils' | 'whole', value: number, coil = 1, chain = chainWith()): OhmReading {
@@ -81,7 +84,7 @@ describe('metering the coils', () => {
   });
   it('is no step of its own for a single coil', () => {
     const one = chainWith({ drivers: [{ ...BASS.drivers[0]!, coils: 1 }], loadOhm: 4, wiring: { network: 'A1' } });
-    expect(stepsOf(one, DEFAULT_RULES).map(({ kind }) => kind)).toEqual(['whole', 'hookup', 'gain', 'proof']);
+    expect(stepsOf(one, DEFAULT_RULES).map(({ kind }) => kind)).toEqual(['whole', 'hookup', 'flat', 'ceiling', 'gain', 'proof']);
   });
 });
 

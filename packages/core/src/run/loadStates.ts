@@ -9,7 +9,7 @@ import type { Channel } from './chain.ts';
 import { channelCoils, channelDrivers, channelNetwork } from './channelWiring.ts';
 import { isOhmReading, ohmAccuracy, type OhmConditions, type OhmReading, type TuneSettings } from './records.ts';
 import { newest, type MeteredCoil, type RunRecords, type StepState } from './state.ts';
-import { stepId, type Step } from './steps.ts';
+import { stepId, type ChannelStep } from './steps.ts';
 
 /** Two coils of one driver are wound alike: further apart than this, one of them is damaged or joined to something. Common practice, no source. */
 const MOST_COIL_DIFFERENCE = 0.1;
@@ -41,7 +41,7 @@ export function meteredCoils(channel: Channel, { readings }: Pick<RunRecords, 'r
 const judgeReading = ({ value, conditions }: OhmReading) => judgeCoil(value, conditions.nominalOhm, conditions.leadOhm, conditions);
 
 /** Where the metering of a channel's coils stands. */
-export function coilsState(step: Step, records: RunRecords): StepState {
+export function coilsState(step: ChannelStep, records: RunRecords): StepState {
   const coils = meteredCoils(step.channel, records);
   const findings: Finding[] = coils.flatMap((coil) =>
     coil.judgement === undefined || coil.judgement.verdict === 'sound'
@@ -119,7 +119,7 @@ export function wholeDiagnosis(
 }
 
 /** Where the metering of a channel's whole wiring stands. */
-export function wholeState(step: Step, settings: TuneSettings, records: RunRecords): StepState {
+export function wholeState(step: ChannelStep, settings: TuneSettings, records: RunRecords): StepState {
   const { channel } = step;
   const now = channelNetwork(channel);
   if (now === undefined) {
@@ -192,7 +192,7 @@ function sameNetwork(text: string, now: Network, names: ReadonlySet<string>): bo
 }
 
 /** What to see to before a load is connected; the ticks are for exactly this load on exactly these terminals. */
-export function hookupChecks({ channel }: Pick<Step, 'channel'>): { id: string; words: string }[] {
+export function hookupChecks({ channel }: Pick<ChannelStep, 'channel'>): { id: string; words: string }[] {
   return [
     { id: 'power-off', words: 'amplifier switched off, no tone' },
     ...(channel.mode === 'bridged' ? [{ id: 'bridging', words: 'manual shows these two terminals for bridging' }] : []),
@@ -202,13 +202,13 @@ export function hookupChecks({ channel }: Pick<Step, 'channel'>): { id: string; 
 }
 
 /** What the ticks of a hook-up stand for: another wiring of the same load has other wires to look at. */
-export function hookupBasis({ channel, amplifier }: Pick<Step, 'channel' | 'amplifier'>): string {
+export function hookupBasis({ channel, amplifier }: Pick<ChannelStep, 'channel' | 'amplifier'>): string {
   const wired = channel.wiring === undefined ? '' : ` (${channel.wiring.network})`;
   return `${formatQuantity(channel.loadOhm, 'ohm')}${wired} on ${amplifier.name}, ${channel.terminals}, ${channel.mode}`;
 }
 
 /** Where connecting a channel stands. */
-export function hookupState(step: Step, { marks }: RunRecords): StepState {
+export function hookupState(step: ChannelStep, { marks }: RunRecords): StepState {
   const mark = marks.find((m) => m.stepId === step.id);
   const ticked = new Set(mark?.checks ?? []);
   const basis = hookupBasis(step);
@@ -227,7 +227,7 @@ export function hookupState(step: Step, { marks }: RunRecords): StepState {
 }
 
 /** The conditions under which a resistance of this step is read now; for a coil, which one. */
-export function ohmConditionsNow(step: Step, settings: TuneSettings, coil?: MeteredCoil): OhmConditions {
+export function ohmConditionsNow(step: ChannelStep, settings: TuneSettings, coil?: MeteredCoil): OhmConditions {
   const shared = { leadOhm: settings.meter.leadOhm ?? 0, ...ohmAccuracy(settings.meter) };
   if (coil !== undefined) return { ...shared, nominalOhm: coil.nominalOhm, driverId: coil.driverId, coil: coil.number };
   const network = channelNetwork(step.channel);

@@ -4,19 +4,19 @@ import { sag } from '../gain/sag.ts';
 import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
 import { formatQuantity } from '../units/formatQuantity.ts';
 import type { Chain } from './chain.ts';
-import { isToneReading, type ToneReading, type TraceRecord, type TuneSettings } from './records.ts';
+import { isLoadTrace, isToneReading, type ToneReading, type TraceRecord, type TuneSettings } from './records.ts';
 import { staleReasons } from './staleness.ts';
 import { newest, type ProofFigures, type RunRecords, type StepState } from './state.ts';
-import { conditionsNow, stepId, type Step } from './steps.ts';
+import { conditionsNow, stepId, type ChannelStep } from './steps.ts';
 
 /** A loaded voltage that misses the unloaded one by more than this is worth a word: a tenth of the power. Common practice, no source. */
 const NOTABLE_SAG_DB = 0.5;
 
 /** Where a proof stands: voltage and capture under load, against the ratings. */
-export function proofState(step: Step, chain: Chain, settings: TuneSettings, records: RunRecords): StepState {
-  const now = conditionsNow(step, chain, settings.rules);
+export function proofState(step: ChannelStep, chain: Chain, settings: TuneSettings, records: RunRecords): StepState {
+  const now = conditionsNow(step, chain, settings.rules, records.marks);
   const readings = records.readings.filter(isToneReading);
-  const { traces } = records;
+  const traces = records.traces.filter(isLoadTrace);
   const loaded = newest(readings, (r) => r.stepId === step.id && r.kind === 'loaded-voltage');
   const clamp = newest(readings, (r) => r.stepId === step.id && r.kind === 'clamp-current');
   const trace = newest(traces, (t) => t.stepId === step.id);
@@ -69,7 +69,7 @@ export function proofState(step: Step, chain: Chain, settings: TuneSettings, rec
 }
 
 function powerFigures(
-  step: Step,
+  step: ChannelStep,
   settings: TuneSettings,
   loaded: ToneReading | undefined,
   clamp: ToneReading | undefined,
@@ -156,7 +156,7 @@ function traceFinding(trace: TraceRecord): Finding {
   }
 }
 
-function powerFindings(step: Step, figures: ProofFigures): Finding[] {
+function powerFindings(step: ChannelStep, figures: ProofFigures): Finding[] {
   const { powerWatt, fullScaleWatt, sag: drop } = figures;
   if (powerWatt === undefined || fullScaleWatt === undefined || step.power.kind === 'unknown') return [];
   const { driversWatt, amplifierWatt } = step.power;

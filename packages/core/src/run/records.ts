@@ -2,6 +2,9 @@ import type { Meter } from '../gain/meter.ts';
 import type { TraceAnalysis } from '../traces/analyseTrace.ts';
 import { DEFAULT_METER_DIGITS_OHM, DEFAULT_METER_PERCENT } from '../loads/meterDiagnosis.ts';
 import type { HookupMode } from '../loads/hookup.ts';
+import type { EyeVerdict } from '../source/sourceCeiling.ts';
+import type { SourceControl, SourceInput } from '../source/sourceControls.ts';
+import type { SweepSpec } from '../sweeps/sweepResponse.ts';
 import type { HouseRules } from './chain.ts';
 
 /** What held when a voltage, a current or a trace was taken. */
@@ -17,6 +20,34 @@ export interface Conditions {
   /** RMS voltage that was wanted then */
   targetVolt?: number;
   supplyVolt?: number;
+  sourceInput?: SourceInput;
+  /** how the source's controls stood, by the Flat list; left out where that was not ticked */
+  sourceSettings?: SourceSettings;
+}
+
+export type SourceSettings = Partial<Record<SourceControl, string>>;
+
+/** What held when the source's or the processor's own output was looked at: line level, no load. */
+export interface LineConditions {
+  toneHz: number;
+  toneLevelDbfs: number;
+  sourceName: string;
+  sourceVolume: number;
+  sourceInput?: SourceInput;
+  sourceSettings?: SourceSettings;
+  /** how the source was set on purpose, for its ceiling */
+  caseId?: string;
+  /** what the scope's picture looked like, where no capture was judged */
+  eye?: EyeVerdict;
+  processorName?: string;
+  targetVolt?: number;
+  /** where a sweep was captured instead of a tone */
+  sweep?: SweepConditions;
+}
+
+export interface SweepConditions extends SweepSpec {
+  /** what each channel of the capture hangs on, such as "Front left" */
+  labels: string[];
 }
 
 /** What held when a resistance was read, with everything switched off. */
@@ -36,7 +67,8 @@ export interface OhmConditions {
 
 export type ToneReadingKind = 'gain-voltage' | 'loaded-voltage' | 'clamp-current';
 export type OhmReadingKind = 'coil-resistance' | 'whole-resistance';
-export type ReadingKind = ToneReadingKind | OhmReadingKind;
+export type LineReadingKind = 'source-voltage' | 'output-voltage';
+export type ReadingKind = ToneReadingKind | OhmReadingKind | LineReadingKind;
 
 interface ReadingBase {
   id: string;
@@ -61,14 +93,23 @@ export interface OhmReading extends ReadingBase {
   conditions: OhmConditions;
 }
 
+/** A voltage at line level, while a tone played. */
+export interface LineReading extends ReadingBase {
+  kind: LineReadingKind;
+  conditions: LineConditions;
+}
+
 /** One measured figure: never changed, only voided with a reason. */
-export type Reading = ToneReading | OhmReading;
+export type Reading = ToneReading | OhmReading | LineReading;
 
 export const OHM_READING_KINDS: readonly OhmReadingKind[] = ['coil-resistance', 'whole-resistance'];
+export const LINE_READING_KINDS: readonly LineReadingKind[] = ['source-voltage', 'output-voltage'];
 
 export const isOhmReading = (reading: Reading): reading is OhmReading =>
   (OHM_READING_KINDS as readonly ReadingKind[]).includes(reading.kind);
-export const isToneReading = (reading: Reading): reading is ToneReading => !isOhmReading(reading);
+export const isLineReading = (reading: Reading): reading is LineReading =>
+  (LINE_READING_KINDS as readonly ReadingKind[]).includes(reading.kind);
+export const isToneReading = (reading: Reading): reading is ToneReading => !isOhmReading(reading) && !isLineReading(reading);
 
 export interface TraceRecord {
   id: string;
@@ -77,10 +118,18 @@ export interface TraceRecord {
   /** which channel of the capture the verdict speaks of */
   channelIndex: number;
   analysis: TraceAnalysis;
-  conditions: Conditions;
+  conditions: Conditions | LineConditions;
   takenAt: string;
   voidedReason?: string;
 }
+
+/** A capture at the amplifier's terminals. */
+export type LoadTrace = TraceRecord & { conditions: Conditions };
+/** A capture at the source's or the processor's output. */
+export type LineTrace = TraceRecord & { conditions: LineConditions };
+
+export const isLoadTrace = (trace: TraceRecord): trace is LoadTrace => 'load' in trace.conditions;
+export const isLineTrace = (trace: TraceRecord): trace is LineTrace => !isLoadTrace(trace);
 
 /** What the tuner ticked or decided at a step. */
 export interface StepMark {
@@ -88,6 +137,8 @@ export interface StepMark {
   checks: string[];
   /** what the ticks were made for; ticks for something else no longer count */
   basis?: string;
+  /** what a ticked control stands at */
+  values?: Record<string, string>;
   skippedReason?: string;
 }
 

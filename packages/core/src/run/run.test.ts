@@ -7,7 +7,7 @@ import { levelPath, weakestStage } from './levelPath.ts';
 import type { StepMark, ToneReading, ToneReadingKind, TraceRecord, TuneSettings } from './records.ts';
 import { runSummary } from './runSummary.ts';
 import { staleReasons } from './staleness.ts';
-import { conditionsNow, stepsOf, type Step } from './steps.ts';
+import { conditionsNow, isChannelStep, stepsOf, type ChannelStep } from './steps.ts';
 import type { RunRecords, StepState } from './state.ts';
 import { stepState } from './stepState.ts';
 import { targetPower } from './targetPower.ts';
@@ -48,7 +48,10 @@ const CHAIN: Chain = {
 };
 const GAIN = 'gain:left';
 const PROOF = 'proof:left';
-const step = (id: string, chain = CHAIN, settings = SETTINGS): Step => stepsOf(chain, settings.rules).find((s) => s.id === id)!;
+const step = (id: string, chain = CHAIN, settings = SETTINGS): ChannelStep =>
+  stepsOf(chain, settings.rules)
+    .filter(isChannelStep)
+    .find((s) => s.id === id)!;
 
 let clock = 0;
 function reading(stepId: string, value: number, kind: ToneReadingKind = 'gain-voltage', changes: Partial<ToneReading> = {}): ToneReading {
@@ -59,7 +62,7 @@ function reading(stepId: string, value: number, kind: ToneReadingKind = 'gain-vo
     kind,
     value,
     resolution: 0.01,
-    conditions: conditionsNow(step(stepId), CHAIN, SETTINGS.rules),
+    conditions: conditionsNow(step(stepId), CHAIN, SETTINGS.rules, []),
     takenAt: new Date(clock * 60_000).toISOString(),
     ...changes,
   };
@@ -91,7 +94,7 @@ function trace(verdict: TraceVerdict, overdriveDb?: number): TraceRecord {
     fileName: 'x.csv',
     channelIndex: 0,
     analysis: { sampleRateHz: 1, channels: [channel], between: [] },
-    conditions: conditionsNow(step(PROOF), CHAIN, SETTINGS.rules),
+    conditions: conditionsNow(step(PROOF), CHAIN, SETTINGS.rules, []),
     takenAt: new Date(clock * 60_000).toISOString(),
   };
 }
@@ -141,6 +144,8 @@ describe('the run', () => {
       'hookup:left',
       'whole:right',
       'hookup:right',
+      'flat:stick',
+      'ceiling:preamp-front',
       'gain:left',
       'gain:right',
       'proof:left',
@@ -203,7 +208,7 @@ describe('a gain step', () => {
 });
 
 describe('staleness', () => {
-  const now = conditionsNow(step(GAIN), CHAIN, DEFAULT_RULES);
+  const now = conditionsNow(step(GAIN), CHAIN, DEFAULT_RULES, []);
   it('finds nothing where nothing changed, nor where only the target did', () => {
     expect(staleReasons(now, now)).toEqual([]);
     expect(staleReasons(now, { ...now, targetVolt: 12 })).toEqual([]);
@@ -252,7 +257,7 @@ describe('a proof step', () => {
   });
   it('scales to full scale for a quieter tone', () => {
     const quiet: TuneSettings = { ...SETTINGS, rules: { ...DEFAULT_RULES, toneLevelDbfs: -10 } };
-    const own = reading(PROOF, 6.2, 'loaded-voltage', { conditions: conditionsNow(step(PROOF, CHAIN, quiet), CHAIN, quiet.rules) });
+    const own = reading(PROOF, 6.2, 'loaded-voltage', { conditions: conditionsNow(step(PROOF, CHAIN, quiet), CHAIN, quiet.rules, []) });
     expect(state(PROOF, { readings: [own] }, CHAIN, quiet).proof!.fullScaleWatt).toBeCloseTo((6.2 ** 2 / 4) * 10, 6);
   });
   it('takes impedance from a clamp meter', () => {
@@ -314,12 +319,12 @@ describe('the summary of a tune', () => {
       ],
     };
     const summary = runSummary(chain, SETTINGS, { readings: [reading(GAIN, 15)], traces: [], marks: [] });
-    expect(summary).toMatchObject({ total: 9, next: { stepId: 'whole:left' }, counts: { stop: 3, 'out-of-tolerance': 1, open: 5 } });
+    expect(summary).toMatchObject({ total: 11, next: { stepId: 'whole:left' }, counts: { stop: 3, 'out-of-tolerance': 1, open: 7 } });
     // The load that is too low stops three steps of its channel, and is told once.
     expect(summary.attention.map(({ status }) => status)).toEqual(['stop', 'out-of-tolerance']);
   });
   it('has no next step when all is done', () => {
-    const skipped = ['whole:left', 'hookup:left'].map((stepId) => ({ stepId, checks: [], skippedReason: 'done before' }));
+    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front'].map((stepId) => ({ stepId, checks: [], skippedReason: 'done before' }));
     const records = { readings: [reading(GAIN, 20), reading(PROOF, 19.6, 'loaded-voltage')], traces: [trace('clean')], marks: skipped };
     expect(runSummary(CHAIN, SETTINGS, records).next).toBeUndefined();
   });

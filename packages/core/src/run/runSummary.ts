@@ -1,3 +1,4 @@
+import { INPUT_NAMES, OUTPUT_NAMES } from '../source/sourceControls.ts';
 import type { Chain } from './chain.ts';
 import type { TuneSettings } from './records.ts';
 import { stepsOf, type Step, type StepKind } from './steps.ts';
@@ -15,9 +16,38 @@ export interface RunSummary {
 
 const GRAVITY = STATUSES_BY_GRAVITY.slice(0, STATUSES_BY_GRAVITY.indexOf('open'));
 
-const TITLES: Record<StepKind, string> = { coils: 'Coils', whole: 'Whole wiring', hookup: 'Hook-up', gain: 'Gain', proof: 'Proof' };
+const TITLES: Record<StepKind, string> = {
+  coils: 'Coils',
+  whole: 'Whole wiring',
+  hookup: 'Hook-up',
+  flat: 'Flat',
+  ceiling: 'Clean ceiling',
+  factory: 'Factory signal',
+  input: 'Input level',
+  output: 'Output level',
+  gain: 'Gain',
+  proof: 'Proof',
+};
 
-export const stepTitle = (step: Step): string => `${TITLES[step.kind]}: ${step.channel.name}`;
+/** What a step is about: a channel, an input or an output. */
+export function stepSubject(step: Step): string {
+  switch (step.kind) {
+    case 'flat':
+      return INPUT_NAMES[step.input];
+    case 'ceiling':
+      return OUTPUT_NAMES[step.output];
+    case 'factory':
+      return 'Sweeps at several volumes';
+    case 'input':
+      return step.input.name;
+    case 'output':
+      return step.output.name;
+    default:
+      return step.channel.name;
+  }
+}
+
+export const stepTitle = (step: Step): string => `${TITLES[step.kind]}: ${stepSubject(step)}`;
 
 /** What is next on a tune and what needs attention. */
 export function runSummary(chain: Chain, settings: TuneSettings, records: RunRecords): RunSummary {

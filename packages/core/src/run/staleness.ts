@@ -1,5 +1,6 @@
 import { formatQuantity } from '../units/formatQuantity.ts';
-import type { Conditions } from './records.ts';
+import { INPUT_NAMES, SOURCE_CONTROLS } from '../source/sourceControls.ts';
+import type { Conditions, LineConditions } from './records.ts';
 
 /** The conditions that a reading stands on: change one, and the reading says nothing of the present set-up. */
 const DEPENDS_ON: readonly { key: keyof Conditions; words: (then: Conditions, now: Conditions) => string }[] = [
@@ -22,11 +23,44 @@ const DEPENDS_ON: readonly { key: keyof Conditions; words: (then: Conditions, no
   },
 ];
 
+/** What every voltage stands on, wherever it was read. */
+const LINE_KEYS: readonly (keyof Conditions)[] = ['sourceName', 'sourceVolume', 'toneHz', 'toneLevelDbfs'];
+
 /**
  * Why a reading no longer speaks of the present set-up, in words; empty where it still does.
  *
  * A changed target alone makes nothing stale: the reading stays true and is judged against the new target.
  */
 export function staleReasons(then: Conditions, now: Conditions): string[] {
-  return DEPENDS_ON.filter(({ key }) => then[key] !== now[key]).map(({ words }) => words(then, now));
+  return [...DEPENDS_ON.filter(({ key }) => then[key] !== now[key]).map(({ words }) => words(then, now)), ...settingReasons(then, now)];
+}
+
+/** The same for a reading at line level. @param apartFrom - what changes on purpose from one reading to the next */
+export function lineStaleReasons(then: LineConditions, now: LineConditions, apartFrom: readonly (keyof LineConditions)[] = []): string[] {
+  const [was, is] = [then as unknown as Conditions, now as unknown as Conditions];
+  const keys = LINE_KEYS.filter((key) => !(apartFrom as readonly string[]).includes(key));
+  return [
+    ...DEPENDS_ON.filter(({ key }) => keys.includes(key) && was[key] !== is[key]).map(({ words }) => words(was, is)),
+    ...(then.processorName === now.processorName
+      ? []
+      : [`the processor was ${then.processorName ?? 'none'} and is now ${now.processorName ?? 'none'}`]),
+    ...settingReasons(then, now),
+  ];
+}
+
+type SourceState = Pick<LineConditions, 'sourceInput' | 'sourceSettings'>;
+
+/** What was never written down is not held against a reading. */
+function settingReasons(then: SourceState, now: SourceState): string[] {
+  const input =
+    then.sourceInput === undefined || now.sourceInput === undefined || then.sourceInput === now.sourceInput
+      ? []
+      : [
+          `the tone came from ${INPUT_NAMES[then.sourceInput].toLowerCase()} and now comes from ${INPUT_NAMES[now.sourceInput].toLowerCase()}`,
+        ];
+  const controls = SOURCE_CONTROLS.flatMap(({ id, name }) => {
+    const [was, is] = [then.sourceSettings?.[id], now.sourceSettings?.[id]];
+    return was === undefined || is === undefined || was === is ? [] : [`${name.toLowerCase()} stood at ${was} and now stands at ${is}`];
+  });
+  return [...input, ...controls];
 }

@@ -3,7 +3,9 @@ import type { Sag } from '../gain/sag.ts';
 import type { Finding } from '../findings.ts';
 import type { CoilJudgement } from '../loads/judgeCoil.ts';
 import type { MeterDiagnosis } from '../loads/meterDiagnosis.ts';
-import type { OhmReading, Reading, StepMark, ToneReading, TraceRecord } from './records.ts';
+import type { CeilingFigures } from './ceilingState.ts';
+import type { FactoryFigures } from './factoryState.ts';
+import type { LineReading, LineTrace, LoadTrace, OhmReading, Reading, StepMark, ToneReading, TraceRecord } from './records.ts';
 
 export type StepStatus = 'open' | 'done' | 'stale' | 'out-of-tolerance' | 'stop' | 'skipped';
 
@@ -19,6 +21,10 @@ export interface StepState {
   /** every coil of the channel, with its newest valid reading */
   coils?: MeteredCoil[];
   whole?: { reading: OhmReading; diagnosis?: MeterDiagnosis };
+  ceiling?: CeilingFigures;
+  factory?: FactoryFigures;
+  /** at the processor */
+  line?: { reading?: LineReading; advice?: GainAdvice; trace?: LineTrace };
 }
 
 export interface MeteredCoil {
@@ -44,7 +50,7 @@ export interface ProofFigures {
   impedanceOhm?: number;
   impedanceRiseRatio?: number;
   sag?: Sag;
-  trace?: TraceRecord;
+  trace?: LoadTrace;
 }
 
 export interface RunRecords {

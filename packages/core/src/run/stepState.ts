@@ -1,5 +1,9 @@
+import { ceilingState } from './ceilingState.ts';
 import type { Chain } from './chain.ts';
+import { factoryState } from './factoryState.ts';
+import { flatState } from './flatState.ts';
 import { gainState } from './gainState.ts';
+import { inputState, outputState } from './levelStates.ts';
 import { coilsState, hookupState, wholeState } from './loadStates.ts';
 import { proofState } from './proofState.ts';
 import type { TuneSettings } from './records.ts';
@@ -11,8 +15,7 @@ export function stepState(step: Step, chain: Chain, settings: TuneSettings, reco
   const mark = records.marks.find((m) => m.stepId === step.id);
   const state = stateByKind(step, chain, settings, records);
   // Metering a wiring harms nobody; connecting it does.
-  const connects = step.kind !== 'coils' && step.kind !== 'whole';
-  if (connects && step.hookup.verdict === 'below-minimum') {
+  if ((step.kind === 'hookup' || step.kind === 'gain' || step.kind === 'proof') && step.hookup.verdict === 'below-minimum') {
     return {
       ...state,
       status: 'stop',
@@ -33,6 +36,16 @@ function stateByKind(step: Step, chain: Chain, settings: TuneSettings, records: 
       return wholeState(step, settings, records);
     case 'hookup':
       return hookupState(step, records);
+    case 'flat':
+      return flatState(step, chain, records);
+    case 'ceiling':
+      return ceilingState(step, chain, settings, records);
+    case 'factory':
+      return factoryState(step, chain, settings, records);
+    case 'input':
+      return inputState(step, chain, settings, records);
+    case 'output':
+      return outputState(step, chain, settings, records);
     case 'gain':
       return gainState(step, chain, settings, records);
     case 'proof':

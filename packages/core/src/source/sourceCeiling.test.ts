@@ -95,7 +95,7 @@ describe('sourceCeiling', () => {
   });
   it('is not fooled by a step left out, nor by the meter’s last digit', () => {
     const steps = table(20, 27, 32, 1.25, 1).filter(({ step }) => step !== 24);
-    const rounded = steps.map(({ step, voltageRms }) => ({ step, voltageRms: Number(voltageRms.toPrecision(3)) }));
+    const rounded = steps.map(({ step, voltageRms }) => ({ step, voltageRms: Number(voltageRms!.toPrecision(3)) }));
     expect(sourceCeiling({ steps: rounded }).maxCleanStep).toBe(27);
   });
   it('never calls even growth dirty', () => {
@@ -107,7 +107,7 @@ describe('sourceCeiling', () => {
         (growthDb, count, errors) => {
           const steps = table(1, 99, count, growthDb, 0).map(({ step, voltageRms }) => ({
             step,
-            voltageRms: voltageRms * 10 ** ((errors.next().value as number) / 20),
+            voltageRms: voltageRms! * 10 ** ((errors.next().value as number) / 20),
           }));
           expect(sourceCeiling({ steps })).toMatchObject({ method: 'not-reached', maxCleanStep: count });
         },

@@ -1,13 +1,18 @@
 import { checkNumbers, CoreError, type Fault } from '../coreError.ts';
 import { voltageRatioDb } from '../levels/decibels.ts';
 
+/** What a scope's picture looked like, where no capture was judged. */
+export type EyeVerdict = 'clean' | 'fuzzy' | 'clipped';
+
 /** One row of a volume table: what the output showed at a step of the volume. */
 export interface VolumeStep {
   step: number;
-  /** RMS of the tone */
-  voltageRms: number;
+  /** RMS of the tone; may be left out where the step was judged otherwise */
+  voltageRms?: number;
   /** where a capture was judged */
   thdPercent?: number;
+  /** where a picture was looked at; fuzzy counts as dirty */
+  eye?: EyeVerdict;
 }
 
 export interface SourceCeilingInput {
@@ -22,7 +27,7 @@ export interface SourceCeiling {
   maxCleanStep?: number;
   /** left out where none is */
   firstDirtyStep?: number;
-  method: 'distortion' | 'compression' | 'not-reached';
+  method: 'distortion' | 'eye' | 'compression' | 'not-reached';
   /** RMS at the highest clean step */
   voltageAtCeiling?: number;
   warnings: string[];
@@ -40,36 +45,63 @@ const BEGIN_PART = 1 / 3;
 /**
  * How far the volume may go before the output is dirty.
  *
- * With distortion figures: the last step known or implied clean before the first over the limit. Without: the step before the
+ * With distortion figures: the last step known or implied clean before the first over the limit. With pictures judged by eye: the
+ * same, or the voltage's own answer where that is lower, since flat tops are seen late. With voltages alone: the step before the
  * voltage stops growing as its own earlier steps did.
  *
- * @throws {CoreError} `INPUT_INVALID` for no steps, a step that is no whole number, a voltage not above 0
+ * @throws {CoreError} `INPUT_INVALID` for no steps, a step that is no whole number, a voltage not above 0, a step with nothing known
  * @example sourceCeiling({ steps: [{ step: 1, voltageRms: 1, thdPercent: 0.1 }, { step: 2, voltageRms: 1.2, thdPercent: 3 }] }).maxCleanStep // 1
  */
 export function sourceCeiling(input: SourceCeilingInput): SourceCeiling {
   checkInput(input);
   const { limitThdPercent = DEFAULT_LIMIT_THD_PERCENT, compressionDb = DEFAULT_COMPRESSION_DB } = input;
   const { steps, warnings } = inOrder(input.steps);
-  const judged = steps.some(({ thdPercent }) => thdPercent !== undefined);
-  const dirtyIndex = judged
-    ? steps.findIndex(({ thdPercent }) => thdPercent !== undefined && thdPercent > limitThdPercent)
-    : compressedFrom(steps, compressionDb);
-  if (!judged && steps.length < 4) warnings.push('Under four steps say little of how the volume control grows: take more, or captures.');
+  const captured = steps.some(({ thdPercent }) => thdPercent !== undefined);
+  if (captured)
+    return ceilingOf(
+      steps,
+      steps.findIndex((row) => isDirty(row, limitThdPercent)),
+      'distortion',
+      warnings,
+    );
+
+  const measured = steps.filter(({ voltageRms }) => voltageRms !== undefined);
+  const bent = measured[compressedFrom(measured as MeasuredStep[], compressionDb)];
+  const bentIndex = bent === undefined ? -1 : steps.indexOf(bent);
+  const seenIndex = steps.findIndex((row) => isDirty(row, limitThdPercent));
+  const seen = steps.some(({ eye }) => eye !== undefined);
+  if (!seen && steps.length < 4) warnings.push('Under four steps say little of how the volume control grows: take more, or captures.');
+  if (seenIndex !== -1 && (bentIndex === -1 || seenIndex <= bentIndex)) return ceilingOf(steps, seenIndex, 'eye', warnings);
+  if (seen && bentIndex !== -1) {
+    warnings.push(`By eye it was clean beyond step ${steps[bentIndex]!.step}, but the voltage stops growing there: the voltage counts.`);
+  }
+  return ceilingOf(steps, bentIndex, 'compression', warnings);
+}
+
+type MeasuredStep = VolumeStep & { voltageRms: number };
+
+const isJudged = ({ thdPercent, eye }: VolumeStep): boolean => thdPercent !== undefined || eye !== undefined;
+
+function isDirty({ thdPercent, eye }: VolumeStep, limitThdPercent: number): boolean {
+  return thdPercent === undefined ? eye === 'fuzzy' || eye === 'clipped' : thdPercent > limitThdPercent;
+}
+
+function ceilingOf(steps: readonly VolumeStep[], dirtyIndex: number, method: SourceCeiling['method'], warnings: string[]): SourceCeiling {
+  const judged = method === 'distortion' || method === 'eye';
   if (dirtyIndex === -1) {
     const last = steps.at(-1)!;
-    if (judged && last.thdPercent === undefined)
+    if (method === 'distortion' && !isJudged(last))
       warnings.push('The highest steps have no distortion figure: above the last one that has, nothing is known.');
-    return { maxCleanStep: last.step, method: 'not-reached', voltageAtCeiling: last.voltageRms, warnings };
+    return { maxCleanStep: last.step, method: 'not-reached', ...voltageOf(last), warnings };
   }
   const dirty = steps[dirtyIndex]!;
   // A step without a figure is implied clean by a clean one above it, and unknown above the last clean one.
-  const clean = steps.slice(0, dirtyIndex).findLast(({ thdPercent }) => !judged || thdPercent !== undefined);
-  const method = judged ? 'distortion' : 'compression';
+  const clean = steps.slice(0, dirtyIndex).findLast((row) => !judged || isJudged(row));
   if (clean === undefined) {
     warnings.push(
       dirtyIndex === 0
         ? 'Dirty from the first step on: begin lower, and look at tone controls, loudness and boosts.'
-        : `No step below ${dirty.step} has a distortion figure: capture one that is clean.`,
+        : `No step below ${dirty.step} ${method === 'eye' ? 'was looked at' : 'has a distortion figure'}: capture one that is clean.`,
     );
     return { firstDirtyStep: dirty.step, method, warnings };
   }
@@ -78,8 +110,11 @@ export function sourceCeiling(input: SourceCeilingInput): SourceCeiling {
       `Nothing is known of the steps between ${clean.step} and ${dirty.step}: the ceiling may be as high as ${dirty.step - 1}.`,
     );
   }
-  return { maxCleanStep: clean.step, firstDirtyStep: dirty.step, method, voltageAtCeiling: clean.voltageRms, warnings };
+  return { maxCleanStep: clean.step, firstDirtyStep: dirty.step, method, ...voltageOf(clean), warnings };
 }
+
+const voltageOf = ({ voltageRms }: VolumeStep): { voltageAtCeiling?: number } =>
+  voltageRms === undefined ? {} : { voltageAtCeiling: voltageRms };
 
 /** Sorted, one row a step; what was out of order, doubled or missing is said. */
 function inOrder(given: readonly VolumeStep[]): { steps: VolumeStep[]; warnings: string[] } {
@@ -101,13 +136,22 @@ function inOrder(given: readonly VolumeStep[]): { steps: VolumeStep[]; warnings:
   return { steps, warnings };
 }
 
+const EYE_BY_GRAVITY: readonly EyeVerdict[] = ['clipped', 'fuzzy', 'clean'];
+
 function worse(a: VolumeStep, b: VolumeStep): VolumeStep {
+  const volts = [a.voltageRms, b.voltageRms].filter((volt) => volt !== undefined);
   const thd = [a.thdPercent, b.thdPercent].filter((percent) => percent !== undefined);
-  return { step: a.step, voltageRms: Math.min(a.voltageRms, b.voltageRms), ...(thd.length === 0 ? {} : { thdPercent: Math.max(...thd) }) };
+  const eye = EYE_BY_GRAVITY.find((verdict) => a.eye === verdict || b.eye === verdict);
+  return {
+    step: a.step,
+    ...(volts.length === 0 ? {} : { voltageRms: Math.min(...volts) }),
+    ...(thd.length === 0 ? {} : { thdPercent: Math.max(...thd) }),
+    ...(eye === undefined ? {} : { eye }),
+  };
 }
 
 /** Index of the first step whose growth falls behind; -1 where none does. */
-function compressedFrom(steps: readonly VolumeStep[], compressionDb: number): number {
+function compressedFrom(steps: readonly MeasuredStep[], compressionDb: number): number {
   const growths = steps.slice(1).map(({ step, voltageRms }, i) => {
     const before = steps[i]!;
     return { index: i + 1, wide: step - before.step, db: voltageRatioDb(voltageRms, before.voltageRms) };
@@ -147,9 +191,14 @@ function checkInput({ steps, limitThdPercent, compressionDb }: SourceCeilingInpu
     },
   );
   if (steps.length === 0) throw new CoreError('INPUT_INVALID', [{ pointer: '/steps', message: 'the volume table is empty' }]);
-  const faults: Fault[] = steps.flatMap(({ step, voltageRms, thdPercent }, i): Fault[] => [
+  const faults: Fault[] = steps.flatMap(({ step, voltageRms, thdPercent, eye }, i): Fault[] => [
     ...(Number.isInteger(step) && step >= 0 ? [] : [{ pointer: `/steps/${i}/step`, message: 'a volume step must be a whole number' }]),
-    ...(Number.isFinite(voltageRms) && voltageRms > 0 ? [] : [{ pointer: `/steps/${i}/voltageRms`, message: 'voltage must be above 0 V' }]),
+    ...(voltageRms === undefined || (Number.isFinite(voltageRms) && voltageRms > 0)
+      ? []
+      : [{ pointer: `/steps/${i}/voltageRms`, message: 'voltage must be above 0 V' }]),
+    ...(voltageRms === undefined && thdPercent === undefined && eye === undefined
+      ? [{ pointer: `/steps/${i}`, message: 'a step needs a voltage, a distortion figure or a verdict by eye' }]
+      : []),
     ...(thdPercent === undefined || (Number.isFinite(thdPercent) && thdPercent >= 0)
       ? []
       : [{ pointer: `/steps/${i}/thdPercent`, message: 'distortion must be at least 0 %' }]),

@@ -19,7 +19,8 @@ export interface ToneSpec {
   /** 0 is a full-scale sine; noise by its RMS against that sine's, a pulse by its peak */
   levelDbfs: number;
   seconds: number;
-  sampleRateHz: 44_100 | 48_000;
+  /** 44.1 or 48 kHz for files; whatever a capture has, to compare with it */
+  sampleRateHz: number;
   /** raised-cosine fade at both ends, so that nothing clicks */
   fadeSecond?: number;
 }
@@ -112,10 +113,11 @@ const MOST_SECONDS = 600;
 
 function check({ shape, levelDbfs, seconds, sampleRateHz, fadeSecond }: ToneSpec): void {
   checkNumbers(
-    { levelDbfs, seconds, fadeSecond },
+    { levelDbfs, seconds, sampleRateHz, fadeSecond },
     {
       levelDbfs: { name: 'level', unit: 'dBFS', atLeast: -120, atMost: 0 },
       seconds: { name: 'length', unit: 's', above: 0, atMost: MOST_SECONDS },
+      sampleRateHz: { name: 'sample rate', unit: 'Hz', atLeast: 8000, atMost: 384_000 },
       fadeSecond: { name: 'fade', unit: 's', atLeast: 0 },
     },
   );

@@ -1,6 +1,7 @@
 import type { Capture } from '../formats/capture.ts';
 import { checkNumbers } from '../coreError.ts';
 import { voltageRatioDb } from '../levels/decibels.ts';
+import { sweepResponse, type SweepResponse, type SweepSpec } from '../sweeps/sweepResponse.ts';
 import { findFlattening } from './flattening.ts';
 import { fitHarmonics, type HarmonicFit } from './fitHarmonics.ts';
 import { wrapRad, type SineFit } from './fitSine.ts';
@@ -28,6 +29,8 @@ export interface TraceOptions {
   toneHz?: number;
   /** total harmonic distortion from which a trace counts as dirty, in percent */
   limitThdPercent?: number;
+  /** where a sweep was played instead of a tone: its response is what is wanted, and no tone is looked for */
+  sweep?: SweepSpec;
 }
 
 export interface ChannelAnalysis {
@@ -57,6 +60,8 @@ export interface ChannelAnalysis {
     estimatedOverdriveDb?: number;
   };
   warnings: TraceWarning[];
+  /** where a sweep was played */
+  response?: SweepResponse;
 }
 
 export interface ChannelRelation {
@@ -104,19 +109,18 @@ function analyseChannel(name: string, samples: Float64Array, capture: Capture, o
   const warnings: TraceWarning[] = calibrated ? [] : ['uncalibrated'];
   const overRange = railVolt !== undefined && touchesRails(samples, railVolt, capture.format === 'wav' ? 1 / 0x4000 : 0.005);
 
+  if (options.sweep !== undefined) {
+    return {
+      ...withoutTone(name, samples.length, basic, overRange, warnings),
+      response: sweepResponse(samples, sampleRateHz, options.sweep),
+    };
+  }
   const seconds = samples.length / sampleRateHz;
   const found = samples.length >= 8 && basic.acMeanSquare > 0 ? findTone(samples, sampleRateHz) : null;
   const unusable = unusableBecause(samples, sampleRateHz, seconds, basic.acMeanSquare, found, toneHz);
   if (unusable !== null || found === null) {
     if (unusable !== null) warnings.push(unusable);
-    if (overRange) warnings.push('over-range');
-    return {
-      name,
-      ...rawFigures(samples.length, basic),
-      harmonics: [],
-      clipping: { verdict: overRange ? 'over-range' : 'unusable', positiveFlatFraction: 0, negativeFlatFraction: 0 },
-      warnings,
-    };
+    return withoutTone(name, samples.length, basic, overRange, warnings);
   }
 
   const frequencyHz = refineTone(samples, sampleRateHz, found.frequencyHz);
@@ -159,6 +163,22 @@ function analyseChannel(name: string, samples: Float64Array, capture: Capture, o
       ...(dirty && flattening.overdriveDb !== undefined ? { estimatedOverdriveDb: flattening.overdriveDb } : {}),
     },
     warnings,
+  };
+}
+
+function withoutTone(
+  name: string,
+  samples: number,
+  basic: BasicFigures,
+  overRange: boolean,
+  warnings: readonly TraceWarning[],
+): ChannelAnalysis {
+  return {
+    name,
+    ...rawFigures(samples, basic),
+    harmonics: [],
+    clipping: { verdict: overRange ? 'over-range' : 'unusable', positiveFlatFraction: 0, negativeFlatFraction: 0 },
+    warnings: overRange ? [...warnings, 'over-range'] : [...warnings],
   };
 }
 

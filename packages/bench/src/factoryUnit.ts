@@ -1,0 +1,67 @@
+import { voltageFactor } from '@yield/core';
+
+/** One second-order section, normalised so that its first feedback coefficient is 1. */
+interface Biquad {
+  b: readonly [number, number, number];
+  a: readonly [number, number];
+}
+
+/** From this volume on, a simulated factory unit holds its bass back. */
+export const HOLDS_BACK_FROM = 16;
+const HOLD_BACK_DB_PER_STEP = 1;
+const SHELF_HZ = 90;
+/** What its equaliser does for its own speakers. */
+export const FACTORY_BUMP = { hertz: 2500, db: 4, q: 1.2 };
+
+/**
+ * What comes out of a factory unit that equalises for its own speakers and holds bass back as the volume rises.
+ *
+ * @param samples - as played, shares of full scale
+ * @param volume - step of the display
+ */
+export function throughFactoryUnit(samples: Float64Array, sampleRateHz: number, volume: number): Float64Array {
+  const held = Math.max(0, volume - HOLDS_BACK_FROM + 1) * HOLD_BACK_DB_PER_STEP;
+  const bent = filtered(samples, peaking(FACTORY_BUMP.hertz, FACTORY_BUMP.db, FACTORY_BUMP.q, sampleRateHz));
+  const shelved = held === 0 ? bent : filtered(bent, lowShelf(SHELF_HZ, -held, sampleRateHz));
+  // Far below full scale at the recorder, as a careful tuner sets it.
+  const level = voltageFactor(-26 + 0.6 * volume);
+  return shelved.map((value) => value * level);
+}
+
+function filtered(samples: Float64Array, { b, a }: Biquad): Float64Array {
+  let [x1, x2, y1, y2] = [0, 0, 0, 0];
+  return samples.map((x) => {
+    const y = b[0] * x + b[1] * x1 + b[2] * x2 - a[0] * y1 - a[1] * y2;
+    [x2, x1, y2, y1] = [x1, x, y1, y];
+    return y;
+  });
+}
+
+/** @see R. Bristow-Johnson, "Audio EQ Cookbook" (W3C Note, 2021): peakingEQ */
+function peaking(hertz: number, db: number, q: number, rateHz: number): Biquad {
+  const gain = 10 ** (db / 40);
+  const w = (2 * Math.PI * hertz) / rateHz;
+  const alpha = Math.sin(w) / (2 * q);
+  const a0 = 1 + alpha / gain;
+  return {
+    b: [(1 + alpha * gain) / a0, (-2 * Math.cos(w)) / a0, (1 - alpha * gain) / a0],
+    a: [(-2 * Math.cos(w)) / a0, (1 - alpha / gain) / a0],
+  };
+}
+
+/** @see the same: lowShelf, slope 1 */
+function lowShelf(hertz: number, db: number, rateHz: number): Biquad {
+  const gain = 10 ** (db / 40);
+  const w = (2 * Math.PI * hertz) / rateHz;
+  const cos = Math.cos(w);
+  const root = 2 * Math.sqrt(gain) * (Math.sin(w) / 2) * Math.SQRT2;
+  const a0 = gain + 1 + (gain - 1) * cos + root;
+  return {
+    b: [
+      (gain * (gain + 1 - (gain - 1) * cos + root)) / a0,
+      (2 * gain * (gain - 1 - (gain + 1) * cos)) / a0,
+      (gain * (gain + 1 - (gain - 1) * cos - root)) / a0,
+    ],
+    a: [(-2 * (gain - 1 + (gain + 1) * cos)) / a0, (gain + 1 + (gain - 1) * cos - root) / a0],
+  };
+}

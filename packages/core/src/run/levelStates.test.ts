@@ -1,0 +1,200 @@
+import { describe, expect, it } from 'vitest';
+import { compareFigures, type Meter } from '../gain/meter.ts';
+import type { ChannelAnalysis, TraceVerdict } from '../traces/analyseTrace.ts';
+import { DEFAULT_RULES, type Chain } from './chain.ts';
+import { chainFaults } from './chainFaults.ts';
+import { levelPath } from './levelPath.ts';
+import { inputBasis, inputChecks } from './levelStates.ts';
+import type { LineReading, StepMark, TraceRecord, TuneSettings } from './records.ts';
+import type { RunRecords, StepState } from './state.ts';
+import { isChannelStep, lineConditionsNow, stepsOf, type InputStep, type OutputStep, type Step } from './steps.ts';
+import { stepState } from './stepState.ts';
+
+const METER: Meter = { percent: 1, digits: 3, highestHz: 1000, trueRms: true };
+const SETTINGS: TuneSettings = { rules: { ...DEFAULT_RULES, toleranceDb: 0.1 }, meter: METER };
+const CHAIN: Chain = {
+  source: { name: 'Unit', volumeSteps: 40, workingVolume: 30, volumeBasis: 'measured', outputVolt: 2, ceilingVolt: 3 },
+  processor: {
+    name: 'Line processor',
+    inputs: [{ id: 'front', name: 'Front', output: 'preamp-front' }],
+    outputs: [
+      { id: 'l', name: 'Left' },
+      { id: 'r', name: 'Right' },
+    ],
+    outputVolt: 4,
+    mostOutputVolt: 8,
+    hasClipLight: true,
+  },
+  amplifiers: [
+    { id: 'amp', name: 'Amplifier', ratings: [{ mode: 'stereo', loadOhm: 4, powerWatt: 100 }], inputMinVolt: 0.2, inputMaxVolt: 5 },
+  ],
+  channels: ['l', 'r'].map((id) => ({
+    id: `channel-${id}`,
+    name: id,
+    amplifierId: 'amp',
+    mode: 'stereo',
+    terminals: id,
+    band: 'full-range',
+    loadOhm: 4,
+    drivers: [{ id: `d-${id}`, name: 'Door', coils: 1, coilOhm: 4, ratedPowerWatt: 150 }],
+    processorOutputId: id,
+  })),
+};
+const stepOf = <K extends Step['kind']>(id: string, chain = CHAIN): Extract<Step, { kind: K }> =>
+  stepsOf(chain, SETTINGS.rules).find((step) => step.id === id) as Extract<Step, { kind: K }>;
+const input = (chain = CHAIN): InputStep => stepOf<'input'>('input:front', chain);
+const output = (id: 'l' | 'r', chain = CHAIN): OutputStep => stepOf<'output'>(`output:${id}`, chain);
+const withProcessor = (changes: Partial<NonNullable<Chain['processor']>>): Chain => ({
+  ...CHAIN,
+  processor: { ...CHAIN.processor!, ...changes },
+});
+
+let clock = 0;
+const takenAt = (): string => new Date((clock += 1) * 60_000).toISOString();
+function reading(id: 'l' | 'r', value: number, chain = CHAIN): LineReading {
+  const step = output(id, chain);
+  const conditions = lineConditionsNow(step, chain, SETTINGS.rules, []);
+  return { id: `o${clock}`, stepId: step.id, kind: 'output-voltage', value, resolution: 0.01, conditions, takenAt: takenAt() };
+}
+function state(step: Step, records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS): StepState {
+  return stepState(step, chain, settings, { readings: [], traces: [], marks: [], ...records });
+}
+const words = ({ findings }: StepState): string => findings.map(({ text, next }) => `${text} ${next ?? ''}`).join(' ');
+
+describe('a processor’s steps', () => {
+  it('come between the source and the gains: every input, then every output', () => {
+    expect(
+      stepsOf(CHAIN, DEFAULT_RULES)
+        .map(({ kind }) => kind)
+        .slice(4),
+    ).toEqual(['flat', 'ceiling', 'input', 'output', 'output', 'gain', 'gain', 'proof', 'proof']);
+    expect(input().toneHz).toBe(100);
+  });
+  it.each([
+    ['what is wished for', {}, 4, 'wish'],
+    ['what the amplifier’s input takes', { outputVolt: 6 }, 5, 'amplifier'],
+    ['what the processor gives', { outputVolt: 6, mostOutputVolt: 3 }, 3, 'processor'],
+  ])('have %s as the target', (_, changes, fullScaleVolt, limitedBy) => {
+    expect(output('l', withProcessor(changes)).target).toMatchObject({ fullScaleVolt, settingVolt: fullScaleVolt, limitedBy });
+  });
+  it('have a lower target for a tone recorded lower', () => {
+    const { target } = stepsOf(CHAIN, { ...DEFAULT_RULES, toneLevelDbfs: -10 }).find((s): s is OutputStep => s.kind === 'output')!;
+    expect(target.settingVolt).toBeCloseTo(4 * 10 ** -0.5, 9);
+  });
+  it('are refused where a channel or an input leads nowhere', () => {
+    expect(chainFaults(CHAIN)).toEqual([]);
+    expect(chainFaults(withProcessor({ outputs: [{ id: 'l', name: 'Left' }] }))[0]).toMatchObject({
+      pointer: '/channels/1/processorOutputId',
+    });
+    expect(chainFaults(withProcessor({ inputs: [{ id: 's', name: 'Sub', output: 'preamp-sub' }] }))[0]).toMatchObject({
+      pointer: '/processor/inputs/0/output',
+      message: expect.stringContaining('preamp sub is not in use') as string,
+    });
+  });
+});
+
+describe('a processor’s input', () => {
+  const ticked = (checks = inputChecks(input()).map(({ id }) => id), basis = inputBasis(CHAIN, SETTINGS.rules, [])): StepMark => ({
+    stepId: 'input:front',
+    checks,
+    basis,
+  });
+  const capture = (verdict: TraceVerdict): TraceRecord => {
+    const channel = { clipping: { verdict, positiveFlatFraction: 0, negativeFlatFraction: 0 }, warnings: [] } as unknown as ChannelAnalysis;
+    return {
+      id: 't',
+      stepId: 'input:front',
+      fileName: 'x.csv',
+      channelIndex: 0,
+      analysis: { sampleRateHz: 1, channels: [channel], between: [] },
+      conditions: lineConditionsNow(input(), CHAIN, SETTINGS.rules, []),
+      takenAt: takenAt(),
+    };
+  };
+  it('is done once its light came on and went out again', () => {
+    expect(state(input(), { marks: [ticked(['start', 'light-on'])] }).status).toBe('open');
+    expect(state(input(), { marks: [ticked()] }).status).toBe('done');
+  });
+  it('is stale at another volume', () => {
+    const chain = { ...CHAIN, source: { ...CHAIN.source, workingVolume: 28 } };
+    const stale = state(input(chain), { marks: [ticked()] }, chain);
+    expect(stale.status).toBe('stale');
+    expect(words(stale)).toContain('ticked for Unit at 30');
+    expect(words(stale)).toContain('it is now Unit at 28');
+  });
+  it('without a light asks for a capture', () => {
+    const chain = withProcessor({ hasClipLight: false });
+    expect(inputChecks(input(chain)).map(({ id }) => id)).toEqual(['start']);
+    expect(state(input(chain), { marks: [ticked(['start'])] }, chain).status).toBe('open');
+    expect(state(input(chain), { traces: [capture('clean')] }, chain).status).toBe('done');
+  });
+  it.each<[TraceVerdict, string]>([
+    ['clipped', 'clips at the working volume'],
+    ['onset', 'clips at the working volume'],
+    ['over-range', 'cannot be judged'],
+  ])('with a capture that is %s is out of tolerance', (verdict, message) => {
+    const judged = state(input(), { traces: [capture(verdict)], marks: [ticked()] });
+    expect(judged.status).toBe('out-of-tolerance');
+    expect(words(judged)).toContain(message);
+  });
+  it('reminds of a tone recorded below full scale', () => {
+    const settings = { ...SETTINGS, rules: { ...SETTINGS.rules, toneLevelDbfs: -5 } };
+    expect(words(state(input(), {}, CHAIN, settings))).toMatch(/take the input back 5\.0\sdB more/);
+  });
+});
+
+describe('a processor’s output', () => {
+  it.each([
+    [3.99, 'done', /On target/],
+    [3.5, 'out-of-tolerance', /Turn this output up 1\.2\sdB/],
+    [4.6, 'out-of-tolerance', /Turn this output down 1\.2\sdB/],
+    [0, 'out-of-tolerance', /reads nothing/],
+  ])('at %d V is %s', (volt, status, message) => {
+    const judged = state(output('l'), { readings: [reading('l', volt)] });
+    expect(judged.status).toBe(status);
+    expect(words(judged)).toMatch(message);
+  });
+  it('is matched where the meter cannot tell', () => {
+    const judged = state(output('r'), { readings: [reading('l', 4), reading('r', 3.98)] });
+    expect(judged.status).toBe('done');
+    expect(words(judged)).toMatch(/3\.98\sV against 4\sV of Left is no difference with this meter/);
+  });
+  it('is not matched where both are on target but apart', () => {
+    const judged = state(output('r'), { readings: [reading('l', 4.04), reading('r', 3.96)] });
+    expect(judged.status).toBe('out-of-tolerance');
+    expect(words(judged)).toMatch(/3\.96\sV against 4\.04\sV of Left: −0\.2\sdB apart/);
+  });
+  it('is stale at another volume, and does not match against what is stale', () => {
+    const chain = { ...CHAIN, source: { ...CHAIN.source, workingVolume: 28 } };
+    expect(state(output('l', chain), { readings: [reading('l', 4)] }, chain).status).toBe('stale');
+    const judged = state(output('r', chain), { readings: [reading('l', 4.5), reading('r', 4, chain)] }, chain);
+    expect(judged.status).toBe('done');
+  });
+  it('says when the wish cannot be had', () => {
+    const chain = withProcessor({ outputVolt: 6 });
+    expect(words(state(output('l', chain), {}, chain))).toMatch(/6\sV were wished for; the amplifier’s input takes 5\sV at most/);
+  });
+  it('stands on the level path, under what the amplifier’s input takes', () => {
+    const gain = stepsOf(CHAIN, SETTINGS.rules)
+      .filter(isChannelStep)
+      .find(({ id }) => id === 'gain:channel-l')!;
+    const path = levelPath(gain, CHAIN, { readings: [reading('l', 4)], traces: [], marks: [] });
+    expect(path.map(({ id }) => id)).toEqual(['source', 'processor', 'amplifier', 'drivers']);
+    expect(path[1]).toMatchObject({ name: 'Line processor, Left', nowVolt: 4, ceilingVolt: 5, ceilingBasis: 'rated' });
+    expect(path[1]!.headroomDb).toBeCloseTo(20 * Math.log10(5 / 4), 9);
+  });
+});
+
+describe('two figures compared', () => {
+  const figure = (value: number, percent = 1) => ({ value, resolution: 0.01, meter: { percent, digits: 3 } });
+  it.each([
+    // 3 digits of 0.01 V each: 0.06 V of room.
+    [4, 3.95, true, true],
+    [4, 3.93, true, false],
+    // Two meters of 1 %: 0.04 + 0.039 + 0.06 V of room.
+    [4, 3.87, false, true],
+    [4, 3.85, false, false],
+  ])('%d against %d V, one meter: %s, the same: %s', (a, b, sameMeter, same) => {
+    expect(compareFigures(figure(a), figure(b), sameMeter).same).toBe(same);
+  });
+});

@@ -1,0 +1,352 @@
+import { describe, expect, it } from 'vitest';
+import type { Meter } from '../gain/meter.ts';
+import type { EyeVerdict } from '../source/sourceCeiling.ts';
+import type { SourceOutput } from '../source/sourceControls.ts';
+import type { ChannelAnalysis, TraceVerdict, TraceWarning } from '../traces/analyseTrace.ts';
+import { assumedVolume, ceilingCurves, withWorkingVolume, workingVolume } from './ceilingState.ts';
+import { DEFAULT_RULES, type Chain, type Source } from './chain.ts';
+import { flatItems } from './flatState.ts';
+import type { LineConditions, LineReading, StepMark, TraceRecord, TuneSettings } from './records.ts';
+import { casesAt } from './source.ts';
+import { lineStaleReasons, staleReasons } from './staleness.ts';
+import type { RunRecords, StepState } from './state.ts';
+import { conditionsNow, isChannelStep, lineConditionsNow, stepsOf, type CeilingStep, type FlatStep, type Step } from './steps.ts';
+import { stepState } from './stepState.ts';
+
+const METER: Meter = { percent: 0.5, digits: 1, highestHz: 1000, trueRms: true };
+const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: METER };
+const BASE: Source = { name: 'Unit', volumeSteps: 40, workingVolume: 30, volumeBasis: 'assumed' };
+
+function chainWith(source: Partial<Source> = {}): Chain {
+  return {
+    source: { ...BASE, ...source },
+    amplifiers: [{ id: 'amp', name: 'Amplifier', ratings: [{ mode: 'stereo', loadOhm: 4, powerWatt: 100 }] }],
+    channels: [
+      {
+        id: 'left',
+        name: 'Left',
+        amplifierId: 'amp',
+        mode: 'stereo',
+        terminals: 'L',
+        band: 'full-range',
+        loadOhm: 4,
+        drivers: [{ id: 'd', name: 'Door', coils: 1, coilOhm: 4, ratedPowerWatt: 150 }],
+      },
+    ],
+  };
+}
+const CASES = [
+  { id: 'flat', name: 'Flat', used: true },
+  { id: 'sub', name: 'Sub level +4', used: true, subNotches: 4 },
+  { id: 'boost', name: 'Bass up', used: false, bassRaised: true },
+];
+
+function stepOf<K extends Step['kind']>(id: string, chain: Chain, settings = SETTINGS): Extract<Step, { kind: K }> {
+  return stepsOf(chain, settings.rules).find((step) => step.id === id) as Extract<Step, { kind: K }>;
+}
+const ceilingStep = (chain: Chain, output: SourceOutput = 'preamp-front', settings = SETTINGS): CeilingStep =>
+  stepOf<'ceiling'>(`ceiling:${output}`, chain, settings);
+const recordsOf = (records: Partial<RunRecords>): RunRecords => ({ readings: [], traces: [], marks: [], ...records });
+const words = ({ findings }: StepState): string => findings.map(({ text, next }) => `${text} ${next ?? ''}`).join(' ');
+
+let clock = 0;
+const now = (): string => new Date((clock += 1) * 60_000).toISOString();
+
+interface Row {
+  volume: number;
+  volt: number;
+  caseId?: string;
+  toneHz?: number;
+  eye?: EyeVerdict;
+}
+function reading(
+  { volume, volt, caseId = 'flat', toneHz, eye }: Row,
+  chain: Chain,
+  output: SourceOutput = 'preamp-front',
+  settings = SETTINGS,
+): LineReading {
+  const step = ceilingStep(chain, output, settings);
+  const conditions = { ...lineConditionsNow(step, chain, settings.rules, []), sourceVolume: volume, caseId };
+  return {
+    id: `c${clock}`,
+    stepId: step.id,
+    kind: 'source-voltage',
+    value: volt,
+    resolution: 0.001,
+    conditions: { ...conditions, ...(toneHz === undefined ? {} : { toneHz }), ...(eye === undefined ? {} : { eye }) },
+    takenAt: now(),
+  };
+}
+/** 1.5 dB a step, up to a rail of 3 V RMS that lies between steps `last` and `last + 1`. */
+function table(
+  chain: Chain,
+  last: number,
+  row: Partial<Row> = {},
+  output: SourceOutput = 'preamp-front',
+  settings = SETTINGS,
+): LineReading[] {
+  return Array.from({ length: 10 }, (_, i) => {
+    const volume = last - 7 + i;
+    const volt = 2.9 * 10 ** ((1.5 * Math.min(0, volume - last)) / 20) + (volume > last ? 0.1 : 0);
+    return reading({ volume, volt, ...row }, chain, output, settings);
+  });
+}
+function capture(
+  chain: Chain,
+  volume: number,
+  thdPercent: number,
+  verdict: TraceVerdict = 'clean',
+  warnings: TraceWarning[] = [],
+  voltageRms = 2,
+): TraceRecord {
+  const step = ceilingStep(chain);
+  const channel: ChannelAnalysis = {
+    name: 'CH1',
+    samples: 100,
+    voltageRms,
+    voltageRmsWithDc: voltageRms,
+    peakPositiveVolt: 3,
+    peakNegativeVolt: -3,
+    crestFactor: 1.4,
+    dcOffsetVolt: 0,
+    thdPercent,
+    harmonics: [],
+    clipping: { verdict, positiveFlatFraction: 0, negativeFlatFraction: 0 },
+    warnings,
+  };
+  return {
+    id: `t${clock}`,
+    stepId: step.id,
+    fileName: 'x.csv',
+    channelIndex: 0,
+    analysis: { sampleRateHz: 1, channels: [channel], between: [] },
+    conditions: { ...lineConditionsNow(step, chain, DEFAULT_RULES, []), sourceVolume: volume, caseId: 'flat' },
+    takenAt: now(),
+  };
+}
+function ceiling(chain: Chain, records: Partial<RunRecords>, output: SourceOutput = 'preamp-front', settings = SETTINGS): StepState {
+  return stepState(ceilingStep(chain, output, settings), chain, settings, recordsOf(records));
+}
+
+describe('the steps that a source calls for', () => {
+  it('are one Flat list an input, one ceiling an output, and sweeps for a factory unit', () => {
+    const chain = chainWith({ inputs: ['disc', 'phone'], outputs: ['preamp-front', 'preamp-sub'], isFactory: true });
+    expect(stepsOf(chain, DEFAULT_RULES).map(({ id }) => id)).toEqual([
+      'whole:left',
+      'hookup:left',
+      'flat:disc',
+      'flat:phone',
+      'ceiling:preamp-front',
+      'ceiling:preamp-sub',
+      'factory:source',
+      'gain:left',
+      'proof:left',
+    ]);
+    expect(ceilingStep(chain).toneHz).toBe(1000);
+    expect(ceilingStep(chain, 'preamp-sub').toneHz).toBe(40);
+  });
+  it('are none for a chain without amplifiers', () => {
+    expect(stepsOf({ ...chainWith(), amplifiers: [] }, DEFAULT_RULES)).toEqual([]);
+  });
+  it('leave a sub level alone at the front where there is a sub output', () => {
+    const source = { ...BASE, cases: CASES, outputs: ['preamp-front', 'preamp-sub'] as SourceOutput[] };
+    expect(casesAt(source, 'preamp-front').map(({ id }) => id)).toEqual(['flat', 'boost']);
+    expect(casesAt(source, 'preamp-sub').map(({ id }) => id)).toEqual(['flat', 'sub', 'boost']);
+    expect(casesAt({ ...source, outputs: ['preamp-front'] }, 'preamp-front')).toHaveLength(3);
+  });
+});
+
+describe('the Flat list', () => {
+  const chain = chainWith({ controls: ['bass', 'loudness', 'fader'] });
+  const step = stepOf<'flat'>('flat:stick', chain) as FlatStep;
+  const mark = (checks: string[], values: Record<string, string> = {}): StepMark => ({ stepId: step.id, checks, values });
+  const state = (marks: StepMark[]): StepState => stepState(step, chain, SETTINGS, recordsOf({ marks }));
+
+  it('asks for what this source has, and says where it hides', () => {
+    expect(flatItems(step, chain, { marks: [] }).map(({ id, value, ticked }) => [id, value, ticked])).toEqual([
+      ['bass', '0', false],
+      ['loudness', 'off', false],
+      ['fader', 'centre', false],
+    ]);
+    expect(flatItems(step, chain, { marks: [] }).every(({ where }) => where.length > 10)).toBe(true);
+  });
+  it.each([
+    [[], {}, 'open'],
+    [['bass', 'loudness'], {}, 'open'],
+    [['bass', 'loudness', 'fader'], {}, 'done'],
+    [['bass', 'loudness', 'fader'], { bass: '+0', fader: '0' }, 'done'],
+    [['bass', 'loudness', 'fader'], { bass: '+3' }, 'out-of-tolerance'],
+  ] as const)('with %j at %j is %s', (checks, values, status) => {
+    expect(state([mark([...checks], values)]).status).toBe(status);
+  });
+  it('names what is not neutral', () => {
+    expect(words(state([mark(['bass', 'loudness', 'fader'], { loudness: 'on' })]))).toContain('Loudness stands at on');
+  });
+  it('goes into the conditions, and makes later readings stale when a control is moved', () => {
+    const gain = stepsOf(chain, DEFAULT_RULES)
+      .filter(isChannelStep)
+      .find(({ kind }) => kind === 'gain')!;
+    const flat = conditionsNow(gain, chain, DEFAULT_RULES, [mark(['bass', 'fader'])]);
+    expect(flat).toMatchObject({ sourceInput: 'stick', sourceSettings: { bass: '0', fader: 'centre' } });
+    const raised = conditionsNow(gain, chain, DEFAULT_RULES, [mark(['bass', 'fader'], { bass: '+4' })]);
+    expect(staleReasons(flat, raised)).toEqual(['bass stood at 0 and now stands at +4']);
+    // What nobody wrote down is not held against a reading.
+    expect(staleReasons(conditionsNow(gain, chain, DEFAULT_RULES, []), raised)).toEqual([]);
+    expect(staleReasons(flat, { ...flat, sourceInput: 'phone' })).toEqual(['the tone came from stick and now comes from phone']);
+  });
+});
+
+describe('the source’s ceiling', () => {
+  it('is open while nothing was read, and says that the volume is assumed', () => {
+    const state = ceiling(chainWith(), {});
+    expect(state.status).toBe('open');
+    expect(words(state)).toContain('30 of 40, is assumed');
+  });
+  it('is found from voltages alone, within a step', () => {
+    const chain = chainWith();
+    const state = ceiling(chain, { readings: table(chain, 33) });
+    expect(state.ceiling!.working).toMatchObject({ step: 33, complete: true });
+    expect(state.ceiling!.curves[0]!.sureness).toContain('Within a step');
+    expect(words(state)).toContain('Clean up to 33; the working volume 30 is still an assumed one');
+  });
+  it('counts the newest reading of a step', () => {
+    const chain = chainWith();
+    const readings = [...table(chain, 33), reading({ volume: 33, volt: 2 }, chain), reading({ volume: 33, volt: 2.9 }, chain)];
+    expect(ceiling(chain, { readings }).ceiling!.working!.step).toBe(33);
+    expect(
+      ceiling(chain, { readings: [...readings, { ...reading({ volume: 33, volt: 9 }, chain), voidedReason: 'x' }] }).ceiling!.working!.step,
+    ).toBe(33);
+  });
+  it('is surer with captures, which find it sooner', () => {
+    const chain = chainWith();
+    const readings = table(chain, 33);
+    const { curves } = ceiling(chain, { readings, traces: [capture(chain, 31, 0.1), capture(chain, 32, 1.4, 'onset')] }).ceiling!;
+    expect(curves[0]!.ceiling).toMatchObject({ maxCleanStep: 31, method: 'distortion' });
+    expect(curves[0]!.sureness).toContain('captures on both sides');
+  });
+  it.each<[string, TraceVerdict, TraceWarning[]]>([
+    ['over its range', 'over-range', []],
+    ['that cannot be judged', 'unusable', []],
+    ['of another tone', 'clipped', ['other-tone']],
+  ])('takes nothing from a capture %s', (_, verdict, warnings) => {
+    const chain = chainWith();
+    const { curves } = ceiling(chain, { readings: table(chain, 33), traces: [capture(chain, 28, 30, verdict, warnings)] }).ceiling!;
+    expect(curves[0]!.ceiling).toMatchObject({ maxCleanStep: 33, method: 'compression' });
+    expect(curves[0]!.rows.find(({ step }) => step === 28)).toMatchObject({ verdict });
+  });
+  it('takes the voltage of a calibrated capture where none was typed', () => {
+    const chain = chainWith();
+    const rows = (warnings: TraceWarning[]) =>
+      ceiling(chain, { traces: [capture(chain, 31, 0.1, 'clean', warnings, 2.5)] }).ceiling!.curves[0]!.rows;
+    expect(rows([])[0]!.voltageRms).toBe(2.5);
+    expect(rows(['uncalibrated'])[0]!.voltageRms).toBeUndefined();
+  });
+  it('takes fuzzy by eye as dirty', () => {
+    const chain = chainWith();
+    const readings = [
+      ...table(chain, 33).filter(({ conditions }) => conditions.sourceVolume < 31),
+      reading({ volume: 31, volt: 2.05, eye: 'fuzzy' }, chain),
+    ];
+    const { curves } = ceiling(chain, { readings }).ceiling!;
+    expect(curves[0]!.ceiling).toMatchObject({ firstDirtyStep: 31, method: 'eye' });
+  });
+  it('trusts the voltage where the eye saw too late', () => {
+    const chain = chainWith();
+    const readings = table(chain, 33, { eye: 'clean' });
+    const found = ceiling(chain, { readings }).ceiling!.curves[0]!.ceiling!;
+    expect(found).toMatchObject({ maxCleanStep: 33, method: 'compression' });
+    expect(found.warnings.join(' ')).toContain('the voltage counts');
+  });
+  it('is lower for full scale where the tone is recorded lower', () => {
+    const chain = chainWith();
+    const quiet: TuneSettings = { ...SETTINGS, rules: { ...DEFAULT_RULES, toneLevelDbfs: -3 } };
+    const { curves, working } = ceiling(chain, { readings: table(chain, 33, {}, 'preamp-front', quiet) }, 'preamp-front', quiet).ceiling!;
+    expect(curves[0]!.ceiling!.maxCleanStep).toBe(33);
+    // 3 dB are two steps of 1.5 dB.
+    expect(working!.step).toBe(31);
+    expect(curves[0]!.fullScaleVolt).toBeCloseTo(2.9, 6);
+  });
+  it('lets the lowest used case of all outputs decide', () => {
+    const chain = chainWith({ outputs: ['preamp-front', 'preamp-sub'], cases: CASES });
+    const readings = [
+      ...table(chain, 33),
+      ...table(chain, 33, {}, 'preamp-sub'),
+      ...table(chain, 31, { caseId: 'sub' }, 'preamp-sub'),
+      // Not used: does not count.
+      ...table(chain, 26, { caseId: 'boost' }, 'preamp-sub'),
+    ];
+    const records = recordsOf({ readings });
+    expect(workingVolume(chain, SETTINGS, records)).toMatchObject({ step: 31, complete: true, limitedBy: { settingsCase: { id: 'sub' } } });
+    expect(words(ceiling(chain, { readings }, 'preamp-sub'))).toMatch(
+      /“Sub level \+4” costs 2 steps of volume, 3\.0\sdB: one notch of sub level costs 0\.7\d?\sdB/,
+    );
+    const next = withWorkingVolume(chain, SETTINGS, records)!;
+    expect(next.source).toMatchObject({ workingVolume: 31, volumeBasis: 'measured' });
+    expect(next.source.outputVolt).toBeCloseTo(2.9 * 10 ** (-3 / 20), 6);
+    expect(next.source.ceilingVolt).toBeCloseTo(2.9, 6);
+    expect(ceiling(next, { readings }).status).toBe('done');
+  });
+  it('is not found before every used case was measured', () => {
+    const chain = chainWith({ cases: CASES, volumeBasis: 'measured' });
+    const state = ceiling(chain, { readings: table(chain, 33) });
+    expect(state.status).toBe('open');
+    expect(words(state)).toContain('“Sub level +4” is likely to be used and has no ceiling yet');
+  });
+  it('is not found while nothing was dirty, unless the scale ends there', () => {
+    const chain = chainWith({ volumeBasis: 'measured' });
+    const clean = table(chain, 33).filter(({ conditions }) => conditions.sourceVolume <= 33);
+    expect(ceiling(chain, { readings: clean }).status).toBe('open');
+    const short = chainWith({ volumeBasis: 'measured', volumeSteps: 33 });
+    expect(ceiling(short, { readings: clean }).status).toBe('done');
+  });
+  it('warns of a working volume above it', () => {
+    const chain = chainWith({ workingVolume: 36, volumeBasis: 'measured' });
+    const state = ceiling(chain, { readings: table(chain, 33) });
+    expect(state.status).toBe('out-of-tolerance');
+    expect(words(state)).toContain('The working volume is 36, and the source is clean up to 33');
+  });
+  it.each<[string, Partial<Source>, SourceOutput, RegExp]>([
+    ['a claim that is kept', { preampClaimVolt: 3 }, 'preamp-front', /the 3\sV claimed are there/],
+    ['a claim that is not', { preampClaimVolt: 5 }, 'preamp-front', /2\.90\sV clean, 4\.7\sdB under the 5\sV/],
+    ['the power of its own amplifier', { speakerLoadOhm: 4, outputs: ['speakers'] }, 'speakers', /makes 2\.10\sW clean into 4\sΩ/],
+  ])('tells %s', (_, source, output, message) => {
+    const chain = chainWith(source);
+    expect(words(ceiling(chain, { readings: table(chain, 33, {}, output) }, output))).toMatch(message);
+  });
+  it('names a tone that clips earlier than another', () => {
+    const chain = chainWith();
+    const state = ceiling(chain, { readings: [...table(chain, 33), ...table(chain, 29, { toneHz: 40 })] });
+    expect(words(state)).toMatch(/40\sHz clips from 30 on, 1\skHz only from 34/);
+    expect(state.ceiling!.working!.step).toBe(29);
+  });
+  it('is stale when a control was moved since', () => {
+    const chain = chainWith({ controls: ['bass'] });
+    const marks = [{ stepId: 'flat:stick', checks: ['bass'], values: { bass: '+2' } }];
+    const readings = table(chain, 33).map((r) => ({ ...r, conditions: { ...r.conditions, sourceSettings: { bass: '0' } } }));
+    const state = ceiling(chain, { readings, marks });
+    expect(state.status).toBe('stale');
+    expect(words(state)).toContain('bass stood at 0 and now stands at +2');
+    expect(ceilingCurves(ceilingStep(chain), chain, SETTINGS, recordsOf({ readings, marks })).curves[0]!.rows).toEqual([]);
+  });
+  it.each([
+    [undefined, 30],
+    [80, 32],
+  ])('is a share of the scale where it cannot be measured: %s %%', (assumedVolumePercent, volume) => {
+    const rules = { ...DEFAULT_RULES, ...(assumedVolumePercent === undefined ? {} : { assumedVolumePercent }) };
+    expect(assumedVolume(chainWith(), rules)).toBe(volume);
+  });
+});
+
+describe('staleness at line level', () => {
+  const conditions: LineConditions = { toneHz: 100, toneLevelDbfs: 0, sourceName: 'A', sourceVolume: 30 };
+  it.each<[Partial<LineConditions>, string]>([
+    [{ sourceVolume: 28 }, 'the source volume was 30 and is now 28'],
+    [{ sourceName: 'B' }, 'the source was A and is now B'],
+    [{ processorName: 'P' }, 'the processor was none and is now P'],
+  ])('%j', (change, reason) => {
+    expect(lineStaleReasons(conditions, { ...conditions, ...change })).toEqual([reason]);
+  });
+  it('lets through what changes on purpose', () => {
+    expect(lineStaleReasons(conditions, { ...conditions, sourceVolume: 28 }, ['sourceVolume'])).toEqual([]);
+  });
+});
