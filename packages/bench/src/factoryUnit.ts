@@ -1,4 +1,4 @@
-import { voltageFactor } from '@yield/core';
+import { SWEEP_FADE_SECOND, toneSamples, voltageFactor, type Random, type SweepSpec } from '@yield/core';
 
 /** One second-order section, normalised so that its first feedback coefficient is 1. */
 interface Biquad {
@@ -26,6 +26,20 @@ export function throughFactoryUnit(samples: Float64Array, sampleRateHz: number, 
   // Far below full scale at the recorder, as a careful tuner sets it.
   const level = voltageFactor(-26 + 0.6 * volume);
   return shelved.map((value) => value * level);
+}
+
+/** Silence before and after, as on any recording. */
+const LEAD_SECOND = 0.4;
+const NOISE = 1e-4;
+
+/** A sweep played at one volume and recorded at the unit's output: full-scale shares, with some silence and hiss. */
+export function recordedSweep(sweep: SweepSpec, sampleRateHz: number, volume: number, random: Random): Float64Array {
+  const shape = { kind: 'sweep', fromHertz: sweep.fromHertz, toHertz: sweep.toHertz } as const;
+  const played = toneSamples({ shape, levelDbfs: 0, seconds: sweep.seconds, sampleRateHz, fadeSecond: SWEEP_FADE_SECOND });
+  const lead = Math.round(LEAD_SECOND * sampleRateHz);
+  const recorded = new Float64Array(played.length + 2 * lead);
+  recorded.set(throughFactoryUnit(played, sampleRateHz, volume), lead);
+  return recorded.map((value) => value + NOISE * random.normal());
 }
 
 function filtered(samples: Float64Array, { b, a }: Biquad): Float64Array {

@@ -15,8 +15,6 @@ import {
   sourceCases,
   sourceControls,
   stepsOf,
-  SWEEP_FADE_SECOND,
-  toneSamples,
   voltageFactor,
   type Chain,
   type ChannelStep,
@@ -33,7 +31,7 @@ import {
   type TuneSettings,
 } from '@yield/core';
 import { simulatedMeter, simulatedOhmmeter, simulatedScope } from '../instruments.ts';
-import { throughFactoryUnit } from '../factoryUnit.ts';
+import { recordedSweep } from '../factoryUnit.ts';
 import { probedOhm, type OhmProbe } from '../load.ts';
 import { caseLiftDb, sourcePhysics, sourceWaveform } from '../source.ts';
 import { seededRandom, type Random } from '@yield/core';
@@ -210,19 +208,13 @@ class DemoBench {
     const step = this.steps.find((s) => s.kind === 'factory');
     if (step?.kind !== 'factory') throw new Error('no factory unit in the demo');
     const sampleRateHz = 44_100;
-    const shape = { kind: 'sweep', fromHertz: SHORT_SWEEP.fromHertz, toHertz: SHORT_SWEEP.toHertz } as const;
-    const played = toneSamples({ shape, levelDbfs: 0, seconds: SHORT_SWEEP.seconds, sampleRateHz, fadeSecond: SWEEP_FADE_SECOND });
-    const lead = Math.round(0.4 * sampleRateHz);
-    const heard = throughFactoryUnit(played, sampleRateHz, volume);
-    const recorded = new Float64Array(heard.length + 2 * lead);
-    recorded.set(heard, lead);
-    const noisy = recorded.map((value) => value + 1e-4 * this.random.normal());
+    const recorded = recordedSweep(SHORT_SWEEP, sampleRateHz, volume, this.random);
     const conditions: LineConditions = {
       ...lineConditionsNow(step, chain, settings.rules, this.tune.marks),
       sourceVolume: volume,
       sweep: { ...SHORT_SWEEP, labels: ['Front left'] },
     };
-    this.addCapture(step.id, `front-left-volume-${volume}.wav`, 'audio/wav', encodeWav([noisy], { sampleRateHz, bits: 16 }), conditions);
+    this.addCapture(step.id, `front-left-volume-${volume}.wav`, 'audio/wav', encodeWav([recorded], { sampleRateHz, bits: 16 }), conditions);
   }
 
   /** Ticks a processor's input as set by its light. */

@@ -40,10 +40,9 @@ const CHAIN: Chain = {
     processorOutputId: id,
   })),
 };
-const stepOf = <K extends Step['kind']>(id: string, chain = CHAIN): Extract<Step, { kind: K }> =>
-  stepsOf(chain, SETTINGS.rules).find((step) => step.id === id) as Extract<Step, { kind: K }>;
-const input = (chain = CHAIN): InputStep => stepOf<'input'>('input:front', chain);
-const output = (id: 'l' | 'r', chain = CHAIN): OutputStep => stepOf<'output'>(`output:${id}`, chain);
+const input = (chain = CHAIN): InputStep => stepsOf(chain, SETTINGS.rules).find((s): s is InputStep => s.kind === 'input')!;
+const output = (id: 'l' | 'r', chain = CHAIN): OutputStep =>
+  stepsOf(chain, SETTINGS.rules).find((s): s is OutputStep => s.id === `output:${id}`)!;
 const withProcessor = (changes: Partial<NonNullable<Chain['processor']>>): Chain => ({
   ...CHAIN,
   processor: { ...CHAIN.processor!, ...changes },

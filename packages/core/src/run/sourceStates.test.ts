@@ -10,7 +10,7 @@ import type { LineConditions, LineReading, StepMark, TraceRecord, TuneSettings }
 import { casesAt } from './source.ts';
 import { lineStaleReasons, staleReasons } from './staleness.ts';
 import type { RunRecords, StepState } from './state.ts';
-import { conditionsNow, isChannelStep, lineConditionsNow, stepsOf, type CeilingStep, type FlatStep, type Step } from './steps.ts';
+import { conditionsNow, isChannelStep, lineConditionsNow, stepsOf, type CeilingStep, type FlatStep } from './steps.ts';
 import { stepState } from './stepState.ts';
 
 const METER: Meter = { percent: 0.5, digits: 1, highestHz: 1000, trueRms: true };
@@ -41,11 +41,8 @@ const CASES = [
   { id: 'boost', name: 'Bass up', used: false, bassRaised: true },
 ];
 
-function stepOf<K extends Step['kind']>(id: string, chain: Chain, settings = SETTINGS): Extract<Step, { kind: K }> {
-  return stepsOf(chain, settings.rules).find((step) => step.id === id) as Extract<Step, { kind: K }>;
-}
 const ceilingStep = (chain: Chain, output: SourceOutput = 'preamp-front', settings = SETTINGS): CeilingStep =>
-  stepOf<'ceiling'>(`ceiling:${output}`, chain, settings);
+  stepsOf(chain, settings.rules).find((step): step is CeilingStep => step.id === `ceiling:${output}`)!;
 const recordsOf = (records: Partial<RunRecords>): RunRecords => ({ readings: [], traces: [], marks: [], ...records });
 const words = ({ findings }: StepState): string => findings.map(({ text, next }) => `${text} ${next ?? ''}`).join(' ');
 
@@ -158,7 +155,7 @@ describe('the steps that a source calls for', () => {
 
 describe('the Flat list', () => {
   const chain = chainWith({ controls: ['bass', 'loudness', 'fader'] });
-  const step = stepOf<'flat'>('flat:stick', chain) as FlatStep;
+  const step = stepsOf(chain, DEFAULT_RULES).find((s): s is FlatStep => s.kind === 'flat')!;
   const mark = (checks: string[], values: Record<string, string> = {}): StepMark => ({ stepId: step.id, checks, values });
   const state = (marks: StepMark[]): StepState => stepState(step, chain, SETTINGS, recordsOf({ marks }));
 

@@ -37,7 +37,7 @@ export function staleReasons(then: Conditions, now: Conditions): string[] {
 
 /** The same for a reading at line level. @param apartFrom - what changes on purpose from one reading to the next */
 export function lineStaleReasons(then: LineConditions, now: LineConditions, apartFrom: readonly (keyof LineConditions)[] = []): string[] {
-  const [was, is] = [then as unknown as Conditions, now as unknown as Conditions];
+  const [was, is] = [then as Conditions, now as Conditions];
   const keys = LINE_KEYS.filter((key) => !(apartFrom as readonly string[]).includes(key));
   return [
     ...DEPENDS_ON.filter(({ key }) => keys.includes(key) && was[key] !== is[key]).map(({ words }) => words(was, is)),

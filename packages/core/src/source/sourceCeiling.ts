@@ -1,5 +1,5 @@
 import { checkNumbers, CoreError, type Fault } from '../coreError.ts';
-import { voltageRatioDb } from '../levels/decibels.ts';
+import { compressedFrom, type MeasuredStep } from './compression.ts';
 
 /** What a scope's picture looked like, where no capture was judged. */
 export type EyeVerdict = 'clean' | 'fuzzy' | 'clipped';
@@ -36,12 +36,6 @@ export interface SourceCeiling {
 export const DEFAULT_LIMIT_THD_PERCENT = 1;
 export const DEFAULT_COMPRESSION_DB = 0.5;
 
-/** So many steps before tell how the volume control grows; a law that bends slowly is followed. */
-const STEPS_BEHIND = 4;
-
-/** Compression begins where it is told apart from the meter's last digit, once what follows confirms it. */
-const BEGIN_PART = 1 / 3;
-
 /**
  * How far the volume may go before the output is dirty.
  *
@@ -77,8 +71,6 @@ export function sourceCeiling(input: SourceCeilingInput): SourceCeiling {
   }
   return ceilingOf(steps, bentIndex, 'compression', warnings);
 }
-
-type MeasuredStep = VolumeStep & { voltageRms: number };
 
 const isJudged = ({ thdPercent, eye }: VolumeStep): boolean => thdPercent !== undefined || eye !== undefined;
 
@@ -148,38 +140,6 @@ function worse(a: VolumeStep, b: VolumeStep): VolumeStep {
     ...(thd.length === 0 ? {} : { thdPercent: Math.max(...thd) }),
     ...(eye === undefined ? {} : { eye }),
   };
-}
-
-/** Index of the first step whose growth falls behind; -1 where none does. */
-function compressedFrom(steps: readonly MeasuredStep[], compressionDb: number): number {
-  const growths = steps.slice(1).map(({ step, voltageRms }, i) => {
-    const before = steps[i]!;
-    return { index: i + 1, wide: step - before.step, db: voltageRatioDb(voltageRms, before.voltageRms) };
-  });
-  const clean: number[] = [];
-  let begun = -1;
-  let behindDb = 0;
-  for (const { index, wide, db } of growths) {
-    const usual = median(clean.slice(-STEPS_BEHIND));
-    const short = usual === undefined ? 0 : usual * wide - db;
-    if (usual === undefined || short < compressionDb * BEGIN_PART) {
-      // As before, or nearly: what fell behind was the meter, not the source.
-      clean.push(db / wide);
-      begun = -1;
-      behindDb = 0;
-      continue;
-    }
-    if (begun === -1) begun = index;
-    behindDb += short;
-    if (behindDb > compressionDb) return begun;
-  }
-  return -1;
-}
-
-function median(values: readonly number[]): number | undefined {
-  const sorted = [...values].sort((a, b) => a - b);
-  const middle = Math.floor(sorted.length / 2);
-  return sorted.length % 2 === 1 ? sorted[middle] : sorted.length === 0 ? undefined : (sorted[middle - 1]! + sorted[middle]!) / 2;
 }
 
 function checkInput({ steps, limitThdPercent, compressionDb }: SourceCeilingInput): void {
