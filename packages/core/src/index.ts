@@ -52,6 +52,7 @@ export * from './sweeps/compareSweeps.ts';
 export * from './sweeps/sweepResponse.ts';
 export * from './tones/encodeWav.ts';
 export * from './tones/toneSamples.ts';
+export * from './tones/toneSet.ts';
 export * from './traces/analyseTrace.ts';
 export * from './traces/envelope.ts';
 export * from './traces/spectrumPoints.ts';

@@ -10,6 +10,7 @@ import { LostScreen } from './LostScreen.tsx';
 import { TuneLayout } from './TuneLayout.tsx';
 
 const TraceScreen = lazy(() => import('../trace/TraceScreen.tsx'));
+const TonesScreen = lazy(() => import('../tones/TonesScreen.tsx'));
 const LoadsScreen = lazy(() => import('../loads/LoadsScreen.tsx'));
 const ChannelWiringScreen = lazy(() => import('../loads/ChannelWiringScreen.tsx'));
 
@@ -25,6 +26,14 @@ const router = createBrowserRouter([
         element: (
           <Suspense fallback={<Loading what="the planner" />}>
             <LoadsScreen />
+          </Suspense>
+        ),
+      },
+      {
+        path: 'tones',
+        element: (
+          <Suspense fallback={<Loading what="the tones" />}>
+            <TonesScreen />
           </Suspense>
         ),
       },

@@ -13,6 +13,7 @@ const KEYS: readonly [string, string][] = [
   ['n', 'the step that is next'],
   ['h', 'all tunes'],
   ['l', 'load planner'],
+  ['o', 'test tones'],
   ['+  −', 'zoom the trace in and out'],
   ['←  →', 'move along the trace'],
   ['0', 'the whole trace'],

@@ -1,4 +1,4 @@
-import { Keyboard, Moon, Spline, Sun } from 'lucide-react';
+import { AudioLines, Keyboard, Moon, Spline, Sun } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { Link, NavLink, Outlet, useNavigate } from 'react-router';
 import { useKeys } from '../ui/useKeys.ts';
@@ -11,7 +11,12 @@ export function Shell(): JSX.Element {
   const { theme, toggle } = useTheme();
   const [helpOpen, setHelpOpen] = useState(false);
   const navigate = useNavigate();
-  useKeys({ '?': () => setHelpOpen(true), h: () => void navigate('/'), l: () => void navigate('/loads') });
+  useKeys({
+    '?': () => setHelpOpen(true),
+    h: () => void navigate('/'),
+    l: () => void navigate('/loads'),
+    o: () => void navigate('/tones'),
+  });
   return (
     <div className="flex min-h-dvh flex-col">
       <header className="print:hidden border-line bg-ground sticky top-0 z-20 flex h-14 shrink-0 items-center gap-3 border-b px-4">
@@ -22,11 +27,18 @@ export function Shell(): JSX.Element {
         <div id="place" className="min-w-0 flex-1" />
         <OutboxStatus />
         <NavLink
+          to="/tones"
+          className={({ isActive }) => `btn btn-ghost gap-2 font-medium ${isActive ? 'text-action' : ''}`}
+          aria-label="Test tones"
+        >
+          <AudioLines size={20} aria-hidden /> <span className="max-md:hidden">Test tones</span>
+        </NavLink>
+        <NavLink
           to="/loads"
           className={({ isActive }) => `btn btn-ghost gap-2 font-medium ${isActive ? 'text-action' : ''}`}
           aria-label="Load planner"
         >
-          <Spline size={20} aria-hidden /> <span className="max-sm:hidden">Load planner</span>
+          <Spline size={20} aria-hidden /> <span className="max-md:hidden">Load planner</span>
         </NavLink>
         <button
           type="button"

@@ -1,17 +1,18 @@
-import { channelPhysics, outputWaveform, simulatedMeter, simulatedScope, type BenchSettings } from '@yield/bench';
+import { channelPhysics, outputWaveform, simulatedScope, type BenchSettings } from '@yield/bench';
 import { seededRandom } from '@yield/core';
 import { Download } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState, type JSX } from 'react';
+import { useMemo, type JSX } from 'react';
 import { knobTurned } from '../store/benchSlice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { saveFile } from '../ui/saveFile.ts';
-import type { RunStep, TuneRun } from '../run/useTuneRun.ts';
+import type { ChannelRunStep, TuneRun } from '../run/useTuneRun.ts';
+import { MeterDisplay } from './MeterDisplay.tsx';
+import { useSimulatedMeter } from './useSimulatedMeter.ts';
 
-const REFRESH_MS = 400;
 const SUPPLY_VOLT = 13.8;
 
 /** A made-up vehicle with this chain: a gain knob, a meter and a scope to practise on. */
-export function BenchPanel({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+export function BenchPanel({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
   const { step } = current;
   const { tune } = run;
   const dispatch = useAppDispatch();
@@ -27,23 +28,7 @@ export function BenchPanel({ run, current }: { run: TuneRun; current: RunStep })
     toneLevelDbfs: tune.settings.rules.toneLevelDbfs,
     supplyVolt: SUPPLY_VOLT,
   };
-  const probe = useRef(bench);
-  useEffect(() => {
-    probe.current = bench;
-  });
-  const [display, setDisplay] = useState('0.000');
-  useEffect(() => {
-    const waveform = () => ({ waveform: outputWaveform(physics, probe.current), toneHz: probe.current.toneHz });
-    const meter = simulatedMeter(waveform, tune.settings.meter, seededRandom(`${tune.id}/meter`));
-    let live = true;
-    const show = (): void => void meter.read().then((shown) => (live ? setDisplay(shown.display) : undefined));
-    show();
-    const timer = setInterval(show, REFRESH_MS);
-    return () => {
-      live = false;
-      clearInterval(timer);
-    };
-  }, [physics, tune.settings.meter, tune.id]);
+  const display = useSimulatedMeter({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }, tune.settings.meter, tune.id);
 
   const saveCapture = async (): Promise<void> => {
     const scope = simulatedScope(
@@ -60,13 +45,7 @@ export function BenchPanel({ run, current }: { run: TuneRun; current: RunStep })
       <p className="text-quiet mt-1 text-sm leading-snug">
         A made-up vehicle with this chain, to practise on. Load {loadConnected ? 'on' : 'off'}, tone playing, 13.8 V.
       </p>
-      <div className="bg-ground border-line mt-3 rounded-md border px-3 py-2 text-right">
-        <p className="text-quiet text-left text-xs">Meter, AC volts</p>
-        <output className="text-4xl font-semibold" aria-label="Meter display" aria-live="off">
-          {display}
-        </output>{' '}
-        <span className="text-quiet text-xl">V</span>
-      </div>
+      <MeterDisplay display={display} range="Meter, AC volts" sign="V" />
       <label className="mt-3 block">
         <span className="label">Gain knob</span>
         <input

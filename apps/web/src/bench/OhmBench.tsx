@@ -1,7 +1,8 @@
 import { LOAD_FAULTS, probedOhm, simulatedOhmmeter, type LoadFault, type OhmProbe } from '@yield/bench';
 import { coilWords, seededRandom } from '@yield/core';
 import { useEffect, useMemo, useState, type JSX } from 'react';
-import type { RunStep, TuneRun } from '../run/useTuneRun.ts';
+import type { ChannelRunStep, TuneRun } from '../run/useTuneRun.ts';
+import { MeterDisplay } from './MeterDisplay.tsx';
 
 const FAULT_WORDS: Record<LoadFault, string> = {
   none: 'as drawn',
@@ -12,7 +13,7 @@ const FAULT_WORDS: Record<LoadFault, string> = {
 };
 
 /** The made-up vehicle's coils under an ohmmeter, with the mistakes that people make. */
-export function OhmBench({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+export function OhmBench({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
   const { step, state } = current;
   const { tune } = run;
   const coils = state.coils ?? [];
@@ -38,13 +39,7 @@ export function OhmBench({ run, current }: { run: TuneRun; current: RunStep }): 
     <section className="panel" aria-label="Simulated bench">
       <h2 className="text-sm font-semibold">Simulated bench</h2>
       <p className="text-quiet mt-1 text-sm leading-snug">A made-up vehicle with these drivers, to practise on. Amplifier disconnected.</p>
-      <div className="bg-ground border-line mt-3 rounded-md border px-3 py-2 text-right">
-        <p className="text-quiet text-left text-xs">Meter, ohms</p>
-        <output className="text-4xl font-semibold" aria-label="Meter display" aria-live="off">
-          {display}
-        </output>{' '}
-        <span className="text-quiet text-xl">Ω</span>
-      </div>
+      <MeterDisplay display={display} range="Meter, ohms" sign="Ω" />
       {step.kind === 'coils' ? (
         <label className="mt-3 block">
           <span className="label">Probes on coil</span>

@@ -3,12 +3,18 @@ import {
   chainFaults,
   channelHookup,
   formatQuantity,
+  INPUT_NAMES,
+  isChannelStep,
   keptWiring,
+  sourceControls,
+  sourceInputs,
+  sourceOutputs,
   STATUSES_BY_GRAVITY,
   type Amplifier,
   type Chain,
   type Channel,
   type Fault,
+  type Processor,
   type StepStatus,
 } from '@yield/core';
 import { Pencil, Plus, Spline, Trash2 } from 'lucide-react';
@@ -17,16 +23,16 @@ import { Link, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { useReadTuneQuery, useSaveChainMutation } from '../api/yieldApi.ts';
 import { LevelPath } from '../levelPath/LevelPath.tsx';
-import { useTuneRun } from '../run/useTuneRun.ts';
+import { useTuneRun, type ChannelRunStep } from '../run/useTuneRun.ts';
 import { Dialog } from '../ui/Dialog.tsx';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import type { FieldSpec, PlainRecord } from '../ui/forms/fields.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { StatusMark } from '../ui/StatusMark.tsx';
 import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
-import { AMPLIFIER_FIELDS, channelFields, newId, SOURCE_FIELDS } from './chainFields.ts';
+import { AMPLIFIER_FIELDS, channelFields, newId, PROCESSOR_FIELDS, SOURCE_FIELDS } from './chainFields.ts';
 
-type Editing = { part: 'source' } | { part: 'amplifiers' | 'channels'; id: string };
+type Editing = { part: 'source' } | { part: 'processor' } | { part: 'amplifiers' | 'channels'; id: string };
 
 interface Conflict {
   mine: Chain;
@@ -75,7 +81,7 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
         : { ...chain, channels: chain.channels.filter((c) => c.id !== id) };
     void save(kept, version);
   };
-  const firstStep = run?.steps[0];
+  const firstStep = run?.steps.find((s): s is ChannelRunStep => isChannelStep(s.step));
 
   return (
     <main className="min-w-0 flex-1 px-6 py-6 max-sm:px-4">
@@ -96,7 +102,17 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
         </div>
       )}
       <div className="mt-5 grid grid-cols-1 gap-8 lg:grid-cols-[15rem_minmax(0,1fr)]">
-        <SourcePanel chain={chain} onEdit={() => setEditing({ part: 'source' })} />
+        <div className="space-y-4 self-start">
+          <SourcePanel chain={chain} onEdit={() => setEditing({ part: 'source' })} />
+          <ProcessorPanel
+            chain={chain}
+            onEdit={() => setEditing({ part: 'processor' })}
+            onRemove={() => {
+              setUndo({ chain, words: 'The processor was taken out of the chain.' });
+              void save(withoutProcessor(chain), version);
+            }}
+          />
+        </div>
         <div className="min-w-0 space-y-8">
           {chain.amplifiers.map((amplifier) => (
             <AmplifierSection
@@ -105,7 +121,10 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
               amplifier={amplifier}
               channels={chain.channels.filter((c) => c.amplifierId === amplifier.id)}
               statusOf={(channelId) =>
-                worstStatus(run?.steps.filter(({ step }) => step.channel.id === channelId).map(({ state }) => state.status) ?? [])
+                worstStatus(
+                  run?.steps.filter(({ step }) => isChannelStep(step) && step.channel.id === channelId).map(({ state }) => state.status) ??
+                    [],
+                )
               }
               onEdit={() => setEditing({ part: 'amplifiers', id: amplifier.id })}
               onRemove={() => remove('amplifiers', amplifier.id, amplifier.name)}
@@ -148,9 +167,15 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
 function SourcePanel({ chain, onEdit }: { chain: Chain; onEdit: () => void }): JSX.Element {
   const { source } = chain;
   return (
-    <section className="panel self-start" aria-label="Source">
+    <section className="panel" aria-label="Source">
       <PartTitle role="Source" name={source.name} onEdit={onEdit} />
       <dl className="mt-3 space-y-2">
+        <Fact
+          name="Inputs"
+          value={sourceInputs(source)
+            .map((input) => INPUT_NAMES[input])
+            .join(', ')}
+        />
         <Fact name="Working volume" value={`${source.workingVolume} of ${source.volumeSteps}`} />
         <Fact
           name="Basis"
@@ -162,6 +187,31 @@ function SourcePanel({ chain, onEdit }: { chain: Chain; onEdit: () => void }): J
       </dl>
     </section>
   );
+}
+
+function ProcessorPanel({ chain, onEdit, onRemove }: { chain: Chain; onEdit: () => void; onRemove: () => void }): JSX.Element {
+  const { processor } = chain;
+  if (processor === undefined) {
+    return (
+      <button type="button" className="btn btn-ghost text-action" onClick={onEdit}>
+        <Plus size={18} aria-hidden /> Add processor
+      </button>
+    );
+  }
+  return (
+    <section className="panel" aria-label="Processor">
+      <PartTitle role="Processor" name={processor.name} onEdit={onEdit} onRemove={onRemove} />
+      <dl className="mt-3 space-y-2">
+        <Fact name="Inputs" value={processor.inputs.map(({ name }) => name).join(', ')} />
+        <Fact name="Outputs" value={processor.outputs.map(({ name }) => name).join(', ')} />
+        <Fact name="Wanted there" value={formatQuantity(processor.outputVolt, 'V')} />
+      </dl>
+    </section>
+  );
+}
+
+function withoutProcessor({ processor: _processor, ...chain }: Chain): Chain {
+  return { ...chain, channels: chain.channels.map(({ processorOutputId: _output, ...channel }) => channel) };
 }
 
 /** A channel is only as good as its worst step. */
@@ -354,7 +404,7 @@ function PartDialog({ tune, editing, onSave, onClose }: PartDialogProps): JSX.El
   return (
     <Dialog title={title} onClose={onClose} wide>
       <RecordForm
-        draftKey={`chain/${tune.id}/${editing.part}/${editing.part === 'source' ? '' : editing.id}`}
+        draftKey={`chain/${tune.id}/${editing.part}/${'id' in editing ? editing.id : ''}`}
         fields={fields}
         value={value}
         submitLabel="Save"
@@ -385,9 +435,39 @@ function partOf(chain: Chain, editing: Editing): Part {
     return {
       title: 'Source',
       fields: SOURCE_FIELDS,
-      value: { ...chain.source },
-      place: (record) => ({ ...chain, source: record as unknown as Chain['source'] }),
+      value: {
+        inputs: sourceInputs(chain.source),
+        outputs: sourceOutputs(chain.source),
+        controls: sourceControls(chain.source).map(({ id }) => id),
+        isFactory: false,
+        ...chain.source,
+      },
+      place: (record) => ({
+        ...chain,
+        source: { ...(record as unknown as Chain['source']), ...(chain.source.cases === undefined ? {} : { cases: chain.source.cases }) },
+      }),
       pointer: '/source',
+    };
+  }
+  if (editing.part === 'processor') {
+    return {
+      title: chain.processor === undefined ? 'New processor' : 'Processor',
+      fields: PROCESSOR_FIELDS,
+      value:
+        chain.processor === undefined
+          ? {
+              name: '',
+              outputVolt: 4,
+              hasClipLight: true,
+              inputs: [{ id: newId(), name: 'Front', output: sourceOutputs(chain.source)[0] }],
+              outputs: [
+                { id: newId(), name: 'Front left' },
+                { id: newId(), name: 'Front right' },
+              ],
+            }
+          : { ...chain.processor },
+      place: (record) => ({ ...chain, processor: record as unknown as Processor }),
+      pointer: '/processor',
     };
   }
   if (editing.part === 'amplifiers') {
@@ -411,7 +491,7 @@ function partOf(chain: Chain, editing: Editing): Part {
   const channel = chain.channels[index];
   return {
     title: channel === undefined ? 'New channel' : channel.name,
-    fields: channelFields(chain.amplifiers),
+    fields: channelFields(chain.amplifiers, chain.processor),
     value:
       channel === undefined
         ? {

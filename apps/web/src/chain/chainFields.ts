@@ -1,3 +1,4 @@
+import { INPUT_NAMES, OUTPUT_NAMES, SOURCE_CONTROLS, type Processor } from '@yield/core';
 import type { FieldSpec, ListField, SimpleField } from '../ui/forms/fields.ts';
 
 const MODES = [
@@ -8,8 +9,37 @@ const MODES = [
 
 export const newId = (): string => crypto.randomUUID().slice(0, 8);
 
+const choicesOf = (names: Record<string, string>): { value: string; label: string }[] =>
+  Object.entries(names).map(([value, label]) => ({ value, label }));
+
+const YES_NO = (yes: string, no: string): { value: string; label: string }[] => [
+  { value: 'true', label: yes },
+  { value: 'false', label: no },
+];
+
 export const SOURCE_FIELDS: FieldSpec[] = [
   { kind: 'text', name: 'name', label: 'Source' },
+  {
+    kind: 'flags',
+    name: 'inputs',
+    label: 'Inputs in use',
+    choices: choicesOf(INPUT_NAMES),
+    hint: 'Each keeps settings of its own and gets a Flat list; the first ticked one plays the tones',
+  },
+  {
+    kind: 'flags',
+    name: 'outputs',
+    label: 'Outputs in use',
+    choices: choicesOf(OUTPUT_NAMES),
+    hint: 'Each has a ceiling of its own; the first ticked one feeds the amplifiers',
+  },
+  {
+    kind: 'flags',
+    name: 'controls',
+    label: 'What can be turned on it',
+    choices: SOURCE_CONTROLS.map(({ id, name }) => ({ value: id, label: name })),
+    hint: 'The Flat list asks for each of them',
+  },
   { kind: 'integer', name: 'volumeSteps', label: 'Highest volume step' },
   { kind: 'integer', name: 'workingVolume', label: 'Working volume', hint: 'Every gain is set at this step' },
   {
@@ -23,6 +53,55 @@ export const SOURCE_FIELDS: FieldSpec[] = [
   },
   { kind: 'quantity', unit: 'V', name: 'outputVolt', label: 'Output at working volume', optional: true, hint: 'RMS of a full-scale tone' },
   { kind: 'quantity', unit: 'V', name: 'ceilingVolt', label: 'Highest clean output', optional: true, hint: 'RMS, just before it clips' },
+  { kind: 'quantity', unit: 'V', name: 'preampClaimVolt', label: 'Preamp voltage as claimed', optional: true },
+  {
+    kind: 'quantity',
+    unit: 'ohm',
+    name: 'speakerLoadOhm',
+    label: 'Load on its speaker outputs',
+    optional: true,
+    hint: 'While they are measured',
+  },
+  {
+    kind: 'choice',
+    name: 'isFactory',
+    label: 'Factory unit',
+    as: 'boolean',
+    choices: YES_NO('Yes: look at its signal with sweeps', 'No'),
+  },
+];
+
+export const PROCESSOR_FIELDS: FieldSpec[] = [
+  { kind: 'text', name: 'name', label: 'Processor', hint: 'By its figures, such as “Line processor, 6 in, 8 out”' },
+  { kind: 'quantity', unit: 'V', name: 'outputVolt', label: 'Wanted at its outputs', hint: 'RMS of a full-scale tone; 4 V is common' },
+  { kind: 'quantity', unit: 'V', name: 'mostOutputVolt', label: 'Highest clean output', optional: true },
+  {
+    kind: 'choice',
+    name: 'hasClipLight',
+    label: 'Clip light at its inputs',
+    as: 'boolean',
+    choices: YES_NO('Yes', 'No: a capture tells'),
+  },
+  {
+    kind: 'list',
+    name: 'inputs',
+    label: 'Inputs',
+    hint: 'A summing processor has several: front, rear, sub',
+    itemName: 'input',
+    fields: [
+      { kind: 'text', name: 'name', label: 'Input' },
+      { kind: 'choice', name: 'output', label: 'Fed by the source’s', choices: choicesOf(OUTPUT_NAMES) },
+    ],
+    blank: () => ({ id: newId(), name: '', output: 'preamp-front' }),
+  },
+  {
+    kind: 'list',
+    name: 'outputs',
+    label: 'Outputs',
+    itemName: 'output',
+    fields: [{ kind: 'text', name: 'name', label: 'Output' }],
+    blank: () => ({ id: newId(), name: '' }),
+  },
 ];
 
 const RATING_FIELDS: SimpleField[] = [
@@ -50,7 +129,7 @@ export const AMPLIFIER_FIELDS: FieldSpec[] = [
     kind: 'choice',
     name: 'terminalPairs',
     label: 'Pairs of terminals, mono',
-    numeric: true,
+    as: 'number',
     choices: [
       { value: '1', label: 'One pair' },
       { value: '2', label: 'Two pairs, the same points' },
@@ -80,7 +159,7 @@ const DRIVERS: ListField = {
       kind: 'choice',
       name: 'coils',
       label: 'Coils',
-      numeric: true,
+      as: 'number',
       choices: [
         { value: '1', label: 'One coil' },
         { value: '2', label: 'Two coils' },
@@ -94,11 +173,22 @@ const DRIVERS: ListField = {
   blank: () => ({ id: newId(), name: '', coils: 1, coilOhm: 4 }),
 };
 
-/** Fields of a channel; the amplifiers to choose from are those of the chain. */
-export function channelFields(amplifiers: readonly { id: string; name: string }[]): FieldSpec[] {
+/** Fields of a channel; the amplifiers and the processor's outputs to choose from are those of the chain. */
+export function channelFields(amplifiers: readonly { id: string; name: string }[], processor?: Processor): FieldSpec[] {
   return [
     { kind: 'text', name: 'name', label: 'Channel', hint: 'Such as “Front left” or “Bass”' },
     { kind: 'choice', name: 'amplifierId', label: 'Amplifier', choices: amplifiers.map(({ id, name }) => ({ value: id, label: name })) },
+    ...(processor === undefined
+      ? []
+      : [
+          {
+            kind: 'choice' as const,
+            name: 'processorOutputId',
+            label: 'Fed by the processor’s',
+            optional: true,
+            choices: processor.outputs.map(({ id, name }) => ({ value: id, label: name })),
+          },
+        ]),
     { kind: 'text', name: 'terminals', label: 'Terminals', hint: 'As printed, such as “A left”' },
     { kind: 'choice', name: 'mode', label: 'Use', choices: MODES },
     {

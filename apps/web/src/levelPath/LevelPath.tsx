@@ -8,7 +8,7 @@ const TOP = 18;
 /** room for the words under the drawing */
 const BOTTOM = 48;
 const PHONE = 520;
-const ROLE: Record<LevelStage['id'], string> = { source: 'Source', amplifier: 'Amplifier', drivers: 'Drivers' };
+const ROLE: Record<LevelStage['id'], string> = { source: 'Source', processor: 'Processor', amplifier: 'Amplifier', drivers: 'Drivers' };
 
 /** The chain on one scale: at each stage the level of a full-scale tone now, its clean ceiling, and the headroom between. */
 export function LevelPath({
@@ -114,7 +114,10 @@ function Stage({
   const over = headroomDb !== undefined && headroomDb < -0.05;
   const tone = over ? 'var(--stop)' : weakest ? 'var(--attention)' : 'var(--ink)';
   const assumed = ceilingBasis === 'assumed';
-  const label = `${ROLE[id]}: ${name}`;
+  const ceilingWords = ceilingVolt === undefined ? '' : `of ${formatQuantity(ceilingVolt, 'V')} ${ceilingBasis}`;
+  // Where four stages share the width, the ceiling's words go down into the second line.
+  const isNarrow = width < 240;
+  const label = `${isNarrow && ceilingWords !== '' ? `${ceilingWords} · ` : ''}${ROLE[id]}: ${name}`;
   const fit = Math.max(8, Math.floor(width / 6.2));
   return (
     <g>
@@ -146,9 +149,9 @@ function Stage({
               {over ? `${formatQuantity(-headroomDb, 'dB')} over` : `${formatQuantity(Math.max(0, headroomDb), 'dB')} left`}
             </tspan>
           )}
-          {ceilingVolt !== undefined && (
+          {ceilingVolt !== undefined && !isNarrow && (
             <tspan dx="10" fontSize="13" fontWeight="400" fill="var(--quiet)">
-              {`of ${formatQuantity(ceilingVolt, 'V')} ${ceilingBasis}`}
+              {ceilingWords}
             </tspan>
           )}
         </text>

@@ -36,6 +36,7 @@ export function Checks({
         version: mark?.version ?? 0,
         checks: next,
         ...(basis === undefined ? {} : { basis }),
+        ...(mark?.values === undefined ? {} : { values: mark.values }),
         ...(mark?.skippedReason === undefined ? {} : { skippedReason: mark.skippedReason }),
       },
     });

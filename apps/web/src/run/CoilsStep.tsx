@@ -9,10 +9,10 @@ import { FigureEntry } from './FigureEntry.tsx';
 import { LeadField } from './LeadField.tsx';
 import { ReadingLog } from './ReadingLog.tsx';
 import { useEnterReading } from './useEnterReading.ts';
-import type { RunStep, TuneRun } from './useTuneRun.ts';
+import type { ChannelRunStep, TuneRun } from './useTuneRun.ts';
 
 /** Measure every coil alone, its jumpers off. */
-export function CoilsStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+export function CoilsStep({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
   const { step, state } = current;
   const coils = state.coils ?? [];
   const [chosen, setChosen] = useState<string | null>(null);

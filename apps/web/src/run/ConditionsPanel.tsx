@@ -1,25 +1,21 @@
-import { conditionsNow, formatQuantity } from '@yield/core';
+import {
+  conditionsNow,
+  formatQuantity,
+  INPUT_NAMES,
+  isChannelStep,
+  lineConditionsNow,
+  SOURCE_CONTROLS,
+  isNeutral,
+  type FlatStep,
+  type SourceSettings,
+  type Step,
+} from '@yield/core';
 import type { JSX } from 'react';
-import type { RunStep, TuneRun } from './useTuneRun.ts';
+import type { TuneRun } from './useTuneRun.ts';
 
 /** What has to hold while the reading is taken; it is stored with the reading. On narrow screens one folded line. */
-export function ConditionsPanel({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
-  const { step } = current;
-  const { chain, settings } = run.tune;
-  const now = conditionsNow(step, chain.body, settings.rules);
-  const { source } = chain.body;
-  const rows: [string, string, boolean?][] = [
-    ['Tone', formatQuantity(now.toneHz, 'Hz')],
-    ['Recorded at', formatQuantity(now.toneLevelDbfs, 'dBFS')],
-    [
-      'Source volume',
-      `${now.sourceVolume} of ${source.volumeSteps}${source.volumeBasis === 'assumed' ? ', assumed' : ''}`,
-      source.volumeBasis === 'assumed',
-    ],
-    ['Load', now.load === 'on' ? `on, ${formatQuantity(now.loadOhm, 'ohm')}` : 'off'],
-    ['Use', now.mode === 'bridged' ? `bridged, ${formatQuantity(step.hookup.perChannelOhm, 'ohm')} each` : now.mode],
-    ['Meter', `${settings.meter.percent} % + ${settings.meter.digits} digits`],
-  ];
+export function ConditionsPanel({ run, step }: { run: TuneRun; step: Exclude<Step, FlatStep> }): JSX.Element {
+  const rows = rowsOf(run, step);
   const list = (
     <dl className="space-y-2.5">
       {rows.map(([name, value, attention]) => (
@@ -48,4 +44,48 @@ export function ConditionsPanel({ run, current }: { run: TuneRun; current: RunSt
       </details>
     </>
   );
+}
+
+type Row = [name: string, value: string, attention?: boolean];
+
+function rowsOf(run: TuneRun, step: Exclude<Step, FlatStep>): Row[] {
+  const { chain, settings } = run.tune;
+  const { source } = chain.body;
+  const { marks } = run.records;
+  const isAssumed = source.volumeBasis === 'assumed';
+  const now = isChannelStep(step)
+    ? conditionsNow(step, chain.body, settings.rules, marks)
+    : lineConditionsNow(step, chain.body, settings.rules, marks);
+  const tone: Row[] =
+    step.kind === 'factory'
+      ? []
+      : [
+          ['Tone', formatQuantity(now.toneHz, 'Hz')],
+          ['Recorded at', formatQuantity(now.toneLevelDbfs, 'dBFS')],
+        ];
+  const volume: Row[] =
+    step.kind === 'ceiling' || step.kind === 'factory'
+      ? [['Working volume', `${now.sourceVolume} of ${source.volumeSteps}${isAssumed ? ', assumed' : ''}`, isAssumed]]
+      : [['Source volume', `${now.sourceVolume} of ${source.volumeSteps}${isAssumed ? ', assumed' : ''}`, isAssumed]];
+  const load: Row[] = isChannelStep(step)
+    ? [
+        ['Load', 'load' in now && now.load === 'on' ? `on, ${formatQuantity(step.channel.loadOhm, 'ohm')}` : 'off'],
+        ['Use', step.channel.mode === 'bridged' ? `bridged, ${formatQuantity(step.hookup.perChannelOhm, 'ohm')} each` : step.channel.mode],
+      ]
+    : [];
+  return [
+    ...tone,
+    ...volume,
+    ...(now.sourceInput === undefined ? [] : [['Source', settingsWords(INPUT_NAMES[now.sourceInput], now.sourceSettings)] satisfies Row]),
+    ...load,
+    ['Meter', `${settings.meter.percent} % + ${settings.meter.digits} digits`],
+  ];
+}
+
+function settingsWords(input: string, settings: SourceSettings | undefined): string {
+  if (settings === undefined) return `${input}, not checked`;
+  const bent = SOURCE_CONTROLS.filter(({ id }) => settings[id] !== undefined && !isNeutral(id, settings[id]));
+  return bent.length === 0
+    ? `${input}, flat`
+    : `${input}, ${bent.map(({ id, name }) => `${name.toLowerCase()} ${settings[id] ?? ''}`).join(', ')}`;
 }

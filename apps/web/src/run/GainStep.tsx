@@ -8,10 +8,10 @@ import { Probes } from './Probes.tsx';
 import { ReadingEntry } from './ReadingEntry.tsx';
 import { ReadingLog } from './ReadingLog.tsx';
 import { Tone } from './Tone.tsx';
-import type { RunStep, TuneRun } from './useTuneRun.ts';
+import type { ChannelRunStep, TuneRun } from './useTuneRun.ts';
 
 /** Set one channel's gain to its target voltage. */
-export function GainStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+export function GainStep({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
   const { step, state } = current;
   const { source } = run.tune.chain.body;
   const { rules } = run.tune.settings;

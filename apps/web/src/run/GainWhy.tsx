@@ -1,9 +1,9 @@
-import { formatQuantity, type HouseRules, type Meter, type Step } from '@yield/core';
+import { formatQuantity, type HouseRules, type Meter, type ChannelStep } from '@yield/core';
 import type { JSX } from 'react';
 import { Reveal } from '../ui/Reveal.tsx';
 
 /** The formula with its numbers. */
-export function GainWhy({ step, rules, meter }: { step: Step; rules: HouseRules; meter: Meter }): JSX.Element | null {
+export function GainWhy({ step, rules, meter }: { step: ChannelStep; rules: HouseRules; meter: Meter }): JSX.Element | null {
   const { power, target, channel, hookup } = step;
   if (power.kind === 'unknown' || target === undefined) return null;
   const watt = (value: number): string => formatQuantity(value, 'W');

@@ -6,10 +6,10 @@ import { WiringDrawing } from '../loads/WiringDrawing.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
 import { Checks } from './Checks.tsx';
-import type { RunStep, TuneRun } from './useTuneRun.ts';
+import type { ChannelRunStep, TuneRun } from './useTuneRun.ts';
 
 /** Connect the wiring to the amplifier: what the channel will see, the terminals, and what to see to first. */
-export function HookupStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+export function HookupStep({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
   const { step, state } = current;
   const { channel, amplifier, hookup } = step;
   const findings = state.findings.filter(({ grade }) => grade !== 'stop');
@@ -54,7 +54,7 @@ export function HookupStep({ run, current }: { run: TuneRun; current: RunStep })
   );
 }
 
-function Drawing({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+function Drawing({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
   const { channel, amplifier } = current.step;
   const network = channelNetwork(channel);
   const path = `/tunes/${run.tune.id}/wiring/${channel.id}`;

@@ -1,10 +1,10 @@
 import { channelDrivers, formatQuantity, ohmAccuracy, plainFigure } from '@yield/core';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
-import type { RunStep, TuneRun } from './useTuneRun.ts';
+import type { ChannelRunStep, TuneRun } from './useTuneRun.ts';
 
 /** What hangs on the channel, beside the steps that meter and connect it. */
-export function LoadFacts({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+export function LoadFacts({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
   const { channel, hookup } = current.step;
   const { meter } = run.tune.settings;
   const { meterPercent, meterDigitsOhm } = ohmAccuracy(meter);

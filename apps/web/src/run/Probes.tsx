@@ -1,8 +1,8 @@
-import type { Step } from '@yield/core';
+import type { ChannelStep } from '@yield/core';
 import type { JSX } from 'react';
 
 /** Where the probes go: the channel's terminals, the meter on AC volts, the drivers on or off. */
-export function Probes({ step, loadOn }: { step: Step; loadOn: boolean }): JSX.Element {
+export function Probes({ step, loadOn }: { step: ChannelStep; loadOn: boolean }): JSX.Element {
   const { terminals, mode } = step.channel;
   const words = mode === 'bridged' ? 'across the pair' : 'plus and minus';
   return (

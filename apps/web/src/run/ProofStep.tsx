@@ -1,5 +1,7 @@
-import { formatQuantity, significant } from '@yield/core';
-import type { JSX } from 'react';
+import { conditionsNow, formatQuantity, significant } from '@yield/core';
+import { useState, type JSX } from 'react';
+import { LiveButton } from '../live/LiveButton.tsx';
+import { LivePanel } from '../live/LivePanel.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
 import { Checks } from './Checks.tsx';
@@ -8,14 +10,21 @@ import { ReadingEntry } from './ReadingEntry.tsx';
 import { ReadingLog } from './ReadingLog.tsx';
 import { Tone } from './Tone.tsx';
 import { TraceDrop } from '../trace/TraceDrop.tsx';
+import { useTakeCapture } from '../trace/useTakeCapture.ts';
 import { TraceLog } from '../trace/TraceLog.tsx';
-import type { RunStep, TuneRun } from './useTuneRun.ts';
+import type { ChannelRunStep, TuneRun } from './useTuneRun.ts';
 
 /** Load on: is the output clean, how far does it sag, what reaches the drivers? */
-export function ProofStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+export function ProofStep({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
   const { step, state } = current;
   const { source } = run.tune.chain.body;
   const figures = state.proof;
+  const [liveOpen, setLiveOpen] = useState(false);
+  const capture = useTakeCapture({
+    run,
+    stepId: step.id,
+    conditions: () => conditionsNow(step, run.tune.chain.body, run.tune.settings.rules, run.records.marks),
+  });
   const findings = state.findings.filter(({ grade }) => grade !== 'stop');
   const checks = [
     { id: 'filters', words: 'filters set' },
@@ -58,9 +67,19 @@ export function ProofStep({ run, current }: { run: TuneRun; current: RunStep }):
         <ReadingEntry run={run} current={current} kind="loaded-voltage" unit="V" label="Meter, load on" main />
         <ReadingEntry run={run} current={current} kind="clamp-current" unit="A" label="Clamp meter, if any" />
         <div className="sm:max-xl:col-span-2">
-          <TraceDrop run={run} current={current} />
+          <TraceDrop label="Capture, load on" capture={capture}>
+            <LiveButton open={liveOpen} onToggle={() => setLiveOpen(!liveOpen)} />
+          </TraceDrop>
         </div>
       </div>
+      {liveOpen && (
+        <LivePanel
+          toneHz={step.toneHz}
+          limitThdPercent={run.tune.settings.rules.limitThdPercent}
+          tuneId={run.tune.id}
+          onHold={(file, fullScaleVolt) => void capture.take(file, fullScaleVolt)}
+        />
+      )}
       <div className="space-y-3" aria-live="polite" data-testid="verdict">
         {findings.length === 0 ? (
           <p className="text-quiet">

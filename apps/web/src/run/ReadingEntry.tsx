@@ -2,11 +2,11 @@ import { conditionsNow, UNITS, type ToneReadingKind, type Unit } from '@yield/co
 import type { JSX } from 'react';
 import { FigureEntry } from './FigureEntry.tsx';
 import { useEnterReading } from './useEnterReading.ts';
-import type { RunStep, TuneRun } from './useTuneRun.ts';
+import type { ChannelRunStep, TuneRun } from './useTuneRun.ts';
 
 interface Props {
   run: TuneRun;
-  current: RunStep;
+  current: ChannelRunStep;
   kind: ToneReadingKind;
   unit: Unit & ('V' | 'A');
   label: string;
@@ -27,7 +27,13 @@ export function ReadingEntry({ run, current, kind, unit, label, main = false }: 
       main={main}
       negativeWords={`A meter on AC never reads below zero. Is it on DC ${UNITS[unit].plural}?`}
       onEnter={(value, resolution) =>
-        enterReading({ stepId: step.id, kind, value, resolution, conditions: conditionsNow(step, chain.body, settings.rules) })
+        enterReading({
+          stepId: step.id,
+          kind,
+          value,
+          resolution,
+          conditions: conditionsNow(step, chain.body, settings.rules, run.records.marks),
+        })
       }
     />
   );

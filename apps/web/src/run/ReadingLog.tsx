@@ -10,6 +10,8 @@ const UNIT: Record<ReadingKind, 'V' | 'A' | 'ohm'> = {
   'clamp-current': 'A',
   'coil-resistance': 'ohm',
   'whole-resistance': 'ohm',
+  'source-voltage': 'V',
+  'output-voltage': 'V',
 };
 const WORDS: Record<ReadingKind, string> = {
   'gain-voltage': 'volts',
@@ -17,6 +19,8 @@ const WORDS: Record<ReadingKind, string> = {
   'clamp-current': 'clamp',
   'coil-resistance': 'coil',
   'whole-resistance': 'whole',
+  'source-voltage': 'source',
+  'output-voltage': 'output',
 };
 
 /** Every reading of the step, newest first. A wrong one is voided, never deleted. */

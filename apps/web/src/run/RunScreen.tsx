@@ -1,7 +1,10 @@
-import type { StepKind } from '@yield/core';
+import { isChannelStep, type Step, type StepKind } from '@yield/core';
 import type { JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { BenchPanel } from '../bench/BenchPanel.tsx';
+import { ProcessorBench } from '../bench/ProcessorBench.tsx';
+import { SourceBench } from '../bench/SourceBench.tsx';
+import { SweepBench } from '../bench/SweepBench.tsx';
 import { OhmBench } from '../bench/OhmBench.tsx';
 import { LevelPath } from '../levelPath/LevelPath.tsx';
 import { benchToggled } from '../store/benchSlice.ts';
@@ -9,6 +12,12 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { StatusMark } from '../ui/StatusMark.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { useKeys } from '../ui/useKeys.ts';
+import { CeilingStep } from '../source/CeilingStep.tsx';
+import { FactoryStep } from '../source/FactoryStep.tsx';
+import { FlatStep } from '../source/FlatStep.tsx';
+import { InputStep } from '../source/InputStep.tsx';
+import { OutputStep } from '../source/OutputStep.tsx';
+import { SourceFacts } from '../source/SourceFacts.tsx';
 import { CoilsStep } from './CoilsStep.tsx';
 import { ConditionsPanel } from './ConditionsPanel.tsx';
 import { GainStep } from './GainStep.tsx';
@@ -50,15 +59,14 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
     if (target !== undefined) void navigate(`/tunes/${tuneId}/run/${target.step.id}`);
   };
   useKeys({ j: () => go(1), k: () => go(-1), b: () => dispatch(benchToggled()) });
+  const hasBench = !BENCHLESS_KINDS.includes(step.kind);
   const stops = state.findings.filter(({ grade }) => grade === 'stop');
   return (
     <main className="flex min-w-0 flex-1 flex-col gap-3 px-6 pt-4 max-sm:px-4">
       <div className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
         <div className="min-w-0">
           <h1 className="text-2xl leading-tight">{title}</h1>
-          <p className="text-quiet mt-0.5">
-            {step.amplifier.name}, {step.channel.terminals}
-          </p>
+          <p className="text-quiet mt-0.5">{whereWords(step)}</p>
         </div>
         <div className="flex items-center gap-5">
           <StatusMark status={state.status} withWord size={22} />
@@ -71,9 +79,11 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
         <div key={finding.text} className="border-stop rounded-md border-2 p-4">
           <FindingLine finding={finding} large />
           <div className="mt-3 ml-9 flex flex-wrap gap-2">
-            <Link to={`/tunes/${tuneId}/wiring/${step.channel.id}`} className="btn">
-              Plan the wiring
-            </Link>
+            {isChannelStep(step) && (
+              <Link to={`/tunes/${tuneId}/wiring/${step.channel.id}`} className="btn">
+                Plan the wiring
+              </Link>
+            )}
             <Link to={`/tunes/${tuneId}/chain`} className="btn">
               Open the chain
             </Link>
@@ -83,9 +93,9 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
       <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
         <Body run={run} current={current} />
         <div className="space-y-4">
-          <Side run={run} current={current} benchOpen={benchOpen && step.kind !== 'hookup'} />
+          <Side run={run} current={current} benchOpen={benchOpen && hasBench} />
           <div className="flex flex-wrap gap-2">
-            {step.kind !== 'hookup' && (
+            {hasBench && (
               <button type="button" className="btn flex-1" onClick={() => dispatch(benchToggled())}>
                 {benchOpen ? 'Close the bench' : 'Simulated bench'} <kbd className="key">b</kbd>
               </button>
@@ -95,35 +105,86 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
         </div>
       </div>
       <div className="bg-ground sticky bottom-0 -mx-6 mt-auto px-6 pt-2 pb-3 max-sm:-mx-4 max-sm:px-4">
-        <LevelPath title={step.channel.name} stages={levels} folded={LOAD_KINDS.includes(step.kind)} />
+        {levels.length > 0 && <LevelPath title={pathTitle(run, step)} stages={levels} folded={FOLDED_KINDS.includes(step.kind)} />}
       </div>
     </main>
   );
 }
 
-const LOAD_KINDS: readonly StepKind[] = ['coils', 'whole', 'hookup'];
+/** Nothing on the path changes at these steps. */
+const FOLDED_KINDS: readonly StepKind[] = ['coils', 'whole', 'hookup', 'flat', 'ceiling', 'factory', 'input'];
+const BENCHLESS_KINDS: readonly StepKind[] = ['hookup', 'flat'];
+
+/** Where the hands are at a step. */
+function whereWords(step: Step): string {
+  switch (step.kind) {
+    case 'flat':
+      return 'Source: everything neutral before anything is measured';
+    case 'ceiling':
+      return 'Source: how far the volume may go';
+    case 'factory':
+      return 'Source: what it does to the signal before anyone else does';
+    case 'input':
+    case 'output':
+      return step.processor.name;
+    default:
+      return `${step.amplifier.name}, ${step.channel.terminals}`;
+  }
+}
+
+function pathTitle(run: TuneRun, step: Step): string {
+  if (isChannelStep(step)) return step.channel.name;
+  return run.steps.map((s) => s.step).find(isChannelStep)?.channel.name ?? '';
+}
 
 function Body({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
-  switch (current.step.kind) {
+  const { step } = current;
+  switch (step.kind) {
     case 'coils':
-      return <CoilsStep run={run} current={current} />;
+      return <CoilsStep run={run} current={{ ...current, step }} />;
     case 'whole':
-      return <WholeStep run={run} current={current} />;
+      return <WholeStep run={run} current={{ ...current, step }} />;
     case 'hookup':
-      return <HookupStep run={run} current={current} />;
+      return <HookupStep run={run} current={{ ...current, step }} />;
+    case 'flat':
+      return <FlatStep run={run} current={{ ...current, step }} />;
+    case 'ceiling':
+      return <CeilingStep run={run} current={{ ...current, step }} />;
+    case 'factory':
+      return <FactoryStep run={run} current={{ ...current, step }} />;
+    case 'input':
+      return <InputStep run={run} current={{ ...current, step }} />;
+    case 'output':
+      return <OutputStep run={run} current={{ ...current, step }} />;
     case 'gain':
-      return <GainStep run={run} current={current} />;
+      return <GainStep run={run} current={{ ...current, step }} />;
     case 'proof':
-      return <ProofStep run={run} current={current} />;
+      return <ProofStep run={run} current={{ ...current, step }} />;
   }
 }
 
 /** Beside the step: the bench to practise on, or what has to hold while it is read. */
 function Side({ run, current, benchOpen }: { run: TuneRun; current: RunStep; benchOpen: boolean }): JSX.Element | null {
-  const { kind } = current.step;
-  const onOhms = kind === 'coils' || kind === 'whole';
-  if (benchOpen) return onOhms ? <OhmBench run={run} current={current} /> : <BenchPanel run={run} current={current} />;
-  return onOhms || kind === 'hookup' ? <LoadFacts run={run} current={current} /> : <ConditionsPanel run={run} current={current} />;
+  const { step } = current;
+  switch (step.kind) {
+    case 'coils':
+    case 'whole':
+      return benchOpen ? <OhmBench run={run} current={{ ...current, step }} /> : <LoadFacts run={run} current={{ ...current, step }} />;
+    case 'hookup':
+      return <LoadFacts run={run} current={{ ...current, step }} />;
+    case 'gain':
+    case 'proof':
+      return benchOpen ? <BenchPanel run={run} current={{ ...current, step }} /> : <ConditionsPanel run={run} step={step} />;
+    case 'ceiling':
+      return benchOpen ? <SourceBench run={run} step={step} /> : <ConditionsPanel run={run} step={step} />;
+    case 'factory':
+      return benchOpen ? <SweepBench run={run} /> : <ConditionsPanel run={run} step={step} />;
+    case 'input':
+    case 'output':
+      return benchOpen ? <ProcessorBench run={run} step={step} /> : <ConditionsPanel run={run} step={step} />;
+    case 'flat':
+      return <SourceFacts run={run} />;
+  }
 }
 
 function NoSteps({ tuneId }: { tuneId: string }): JSX.Element {

@@ -9,7 +9,12 @@ export function SkipStep({ run, current }: { run: TuneRun; current: RunStep }): 
   const [open, setOpen] = useState(false);
   const [saveMark] = useSaveMarkMutation();
   const mark = run.tune.marks.find(({ stepId }) => stepId === current.step.id);
-  const base = { version: mark?.version ?? 0, checks: mark?.checks ?? [], ...(mark?.basis === undefined ? {} : { basis: mark.basis }) };
+  const base = {
+    version: mark?.version ?? 0,
+    checks: mark?.checks ?? [],
+    ...(mark?.basis === undefined ? {} : { basis: mark.basis }),
+    ...(mark?.values === undefined ? {} : { values: mark.values }),
+  };
   const { id } = run.tune;
   const stepId = current.step.id;
   if (mark?.skippedReason !== undefined) {

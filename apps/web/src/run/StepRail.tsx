@@ -1,4 +1,4 @@
-import type { StepKind } from '@yield/core';
+import { stepSubject, type StepKind } from '@yield/core';
 import { ChevronDown } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { NavLink, useParams } from 'react-router';
@@ -7,6 +7,9 @@ import type { RunStep, TuneRun } from './useTuneRun.ts';
 
 const STAGES: readonly { id: string; name: string; kinds: readonly StepKind[] }[] = [
   { id: 'loads', name: 'Loads', kinds: ['coils', 'whole', 'hookup'] },
+  { id: 'flat', name: 'Flat', kinds: ['flat'] },
+  { id: 'ceiling', name: 'Source ceiling', kinds: ['ceiling', 'factory'] },
+  { id: 'levels', name: 'Levels', kinds: ['input', 'output'] },
   { id: 'gains', name: 'Gains', kinds: ['gain'] },
   { id: 'proof', name: 'Proof', kinds: ['proof'] },
 ];
@@ -49,7 +52,7 @@ export function StepRail({ tuneId, run }: { tuneId: string; run: TuneRun }): JSX
 
 const isBehind = (status: RunStep['state']['status']): boolean => status === 'done' || status === 'skipped';
 
-const PART: Partial<Record<StepKind, string>> = { coils: 'coils', whole: 'whole', hookup: 'hook-up' };
+const PART: Partial<Record<StepKind, string>> = { coils: 'coils', whole: 'whole', hookup: 'hook-up', input: 'input', output: 'output' };
 
 function Steps({ tuneId, steps }: { tuneId: string; steps: readonly RunStep[] }): JSX.Element {
   return (
@@ -68,7 +71,7 @@ function Steps({ tuneId, steps }: { tuneId: string; steps: readonly RunStep[] })
             >
               <StatusMark status={state.status} />
               <span className="line-clamp-2 max-md:sr-only md:max-xl:sr-only">
-                {step.channel.name}
+                {step.kind === 'factory' ? 'Factory signal' : stepSubject(step)}
                 {part !== undefined && <span className="text-quiet font-normal">, {part}</span>}
               </span>
             </NavLink>

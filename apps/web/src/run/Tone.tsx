@@ -1,4 +1,4 @@
-import { encodeWav, formatQuantity, plainFigure, toneSamples, voltageFactor } from '@yield/core';
+import { encodeWav, formatQuantity, sineTrack, toneSamples, trackFileName, trackSpec, voltageFactor, type ToneFormat } from '@yield/core';
 import { Download, Play, Square } from 'lucide-react';
 import { useEffect, useRef, useState, type JSX } from 'react';
 import { saveFile } from '../ui/saveFile.ts';
@@ -49,19 +49,12 @@ export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number })
   );
 }
 
-const SAMPLE_RATE_HZ = 44_100;
+const FORMAT: ToneFormat = { sampleRateHz: 44_100, bits: 16 };
 const SECONDS = 20;
-const FADE_SECOND = 0.05;
 
 /** The tone as a file that any source plays. */
 function saveTone(hertz: number, levelDbfs: number): void {
-  const samples = toneSamples({
-    shape: { kind: 'sine', hertz },
-    levelDbfs,
-    seconds: SECONDS,
-    sampleRateHz: SAMPLE_RATE_HZ,
-    fadeSecond: FADE_SECOND,
-  });
-  const bytes = encodeWav([samples, samples], { sampleRateHz: SAMPLE_RATE_HZ, bits: 16 });
-  saveFile(bytes, `tone-${plainFigure(hertz)}-hz-${plainFigure(Math.abs(levelDbfs))}-db-down.wav`, 'audio/wav');
+  const track = { ...sineTrack(hertz, levelDbfs), seconds: SECONDS };
+  const samples = toneSamples(trackSpec(track, FORMAT));
+  saveFile(encodeWav([samples, samples], FORMAT), trackFileName(track.name, 1), 'audio/wav');
 }

@@ -18,10 +18,10 @@ import { FigureEntry } from './FigureEntry.tsx';
 import { LeadField } from './LeadField.tsx';
 import { ReadingLog } from './ReadingLog.tsx';
 import { useEnterReading } from './useEnterReading.ts';
-import type { RunStep, TuneRun } from './useTuneRun.ts';
+import type { ChannelRunStep, TuneRun } from './useTuneRun.ts';
 
 /** Measure a channel's whole wiring at the wires that go to the amplifier, before they go there. */
-export function WholeStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+export function WholeStep({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
   const { step, state } = current;
   const { channel } = step;
   const enterReading = useEnterReading(run.tune.id);

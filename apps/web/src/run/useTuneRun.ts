@@ -1,10 +1,12 @@
 import { createSelector } from '@reduxjs/toolkit';
 import type { TuneDetail } from '@yield/contract';
 import {
+  isChannelStep,
   levelPath,
   stepsOf,
   stepState,
   stepTitle,
+  type ChannelStep,
   type LevelStage,
   type Reading,
   type RunRecords,
@@ -16,12 +18,15 @@ import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { outboxSelectors, type OutboxEntry } from '../store/outbox.ts';
 import { useAppSelector, type RootState } from '../store/store.ts';
 
-export interface RunStep {
-  step: Step;
+export interface RunStep<S extends Step = Step> {
+  step: S;
   title: string;
   state: StepState;
+  /** of its channel, or of the first one where it is about the source or the processor */
   levels: LevelStage[];
 }
+
+export type ChannelRunStep = RunStep<ChannelStep>;
 
 export interface TuneRun {
   tune: TuneDetail;
@@ -50,12 +55,17 @@ function runOf(tune: TuneDetail, entries: readonly OutboxEntry[]): TuneRun {
     marks: tune.marks,
   };
   const chain = tune.chain.body;
-  const steps = stepsOf(chain, tune.settings.rules).map((step) => ({
-    step,
-    title: stepTitle(step),
-    state: stepState(step, chain, tune.settings, records),
-    levels: levelPath(step, chain, records),
-  }));
+  const all = stepsOf(chain, tune.settings.rules);
+  const first = all.find(isChannelStep);
+  const steps = all.map((step) => {
+    const ofChannel = isChannelStep(step) ? step : first;
+    return {
+      step,
+      title: stepTitle(step),
+      state: stepState(step, chain, tune.settings, records),
+      levels: ofChannel === undefined ? [] : levelPath(ofChannel, chain, records),
+    };
+  });
   return { tune, records, steps, unsentIds: new Set(own.map(({ id }) => id)) };
 }
 

@@ -6,6 +6,7 @@ import {
   readCapture,
   spectrumPoints,
   type Capture,
+  type ChannelAnalysis,
   type EnvelopePyramid,
   type ReadCaptureOptions,
   type SpectrumPoint,
@@ -55,6 +56,21 @@ const traceWorker = {
     const lane = laneOf(channel, kind);
     const values = envelopeColumns(lane.samples, lane.pyramid, from, to, columns);
     return Comlink.transfer(values, [values.buffer]);
+  },
+
+  /** Figures and verdict of samples that come live, as shares of full scale. */
+  judge(samples: Float32Array, sampleRateHz: number, options: TraceOptions, fullScaleVolt: number | undefined): ChannelAnalysis {
+    const scale = fullScaleVolt ?? 1;
+    const live: Capture = {
+      format: 'wav',
+      sampleRateHz,
+      startSecond: 0,
+      channels: [{ name: 'Live', samples: Float64Array.from(samples, (value) => value * scale) }],
+      notes: [],
+      railVolt: scale,
+      calibrated: fullScaleVolt !== undefined,
+    };
+    return analyseTrace(live, options).channels[0]!;
   },
 
   spectrum(channel: number, points: number): SpectrumPoint[] {

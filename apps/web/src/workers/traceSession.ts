@@ -7,6 +7,7 @@ export interface TraceSession {
   load(bytes: Uint8Array, options: ReadCaptureOptions & TraceOptions, onStage: (words: string) => void): Promise<LoadOutcome>;
   envelope: Comlink.Remote<TraceWorker>['envelope'];
   spectrum: Comlink.Remote<TraceWorker>['spectrum'];
+  judge: Comlink.Remote<TraceWorker>['judge'];
   /** ends the worker at once, whatever it is doing */
   close(): void;
 }
@@ -30,6 +31,7 @@ export function openTraceSession(): TraceSession {
     },
     envelope: remote.envelope,
     spectrum: remote.spectrum,
+    judge: remote.judge,
     close: () => {
       worker.terminate();
     },

@@ -1,7 +1,7 @@
 import type { Fault } from '@yield/core';
 import { Plus, Trash2 } from 'lucide-react';
 import { useEffect, useId, type JSX } from 'react';
-import { useFieldArray, useForm, type Control, type FieldErrors, type UseFormRegister } from 'react-hook-form';
+import { useController, useFieldArray, useForm, type Control, type FieldErrors, type UseFormRegister } from 'react-hook-form';
 import { draftDone, draftTyped } from '../../store/drafts.ts';
 import { useAppDispatch, useAppSelector } from '../../store/store.ts';
 import { ErrorNotice } from '../Notice.tsx';
@@ -65,7 +65,14 @@ export function RecordForm({ draftKey, fields, value, submitLabel, onSubmit, chi
           field.kind === 'list' ? (
             <ListInput key={field.name} field={field} control={control} register={register} errors={formState.errors} />
           ) : (
-            <Input key={field.name} field={field} path={field.name} register={register} message={messageAt(formState.errors, field.name)} />
+            <Input
+              key={field.name}
+              field={field}
+              path={field.name}
+              register={register}
+              control={control}
+              message={messageAt(formState.errors, field.name)}
+            />
           ),
         )}
       </div>
@@ -84,14 +91,17 @@ function Input({
   field,
   path,
   register,
+  control,
   message,
 }: {
   field: SimpleField;
   path: string;
   register: UseFormRegister<FormValues>;
+  control: Control<FormValues>;
   message: string | undefined;
 }): JSX.Element {
   const id = useId();
+  if (field.kind === 'flags') return <Flags field={field} path={path} control={control} message={message} />;
   const describedBy = message !== undefined || field.hint !== undefined ? `${id}-words` : undefined;
   const shared = { id, 'aria-invalid': message !== undefined, 'aria-describedby': describedBy, ...register(path) };
   return (
@@ -102,6 +112,7 @@ function Input({
       </label>
       {field.kind === 'choice' ? (
         <select {...shared} className="select w-full min-h-11">
+          {field.optional === true && <option value="">–</option>}
           {field.choices.map(({ value, label }) => (
             <option key={value} value={value}>
               {label}
@@ -120,6 +131,46 @@ function Input({
         </p>
       )}
     </div>
+  );
+}
+
+/** Several of some choices, ticked one by one. */
+function Flags({
+  field,
+  path,
+  control,
+  message,
+}: {
+  field: Extract<SimpleField, { kind: 'flags' }>;
+  path: string;
+  control: Control<FormValues>;
+  message: string | undefined;
+}): JSX.Element {
+  const { field: bound } = useController({ control, name: path });
+  const ticked = typeof bound.value === 'string' && bound.value !== '' ? bound.value.split(',') : [];
+  const toggle = (value: string): void => {
+    const next = ticked.includes(value) ? ticked.filter((other) => other !== value) : [...ticked, value];
+    // In the order of the choices, whatever the order of ticking.
+    bound.onChange(
+      field.choices
+        .map((choice) => choice.value)
+        .filter((choice) => next.includes(choice))
+        .join(','),
+    );
+  };
+  return (
+    <fieldset className="sm:col-span-2">
+      <legend className="label mb-1">{field.label}</legend>
+      <div className="flex flex-wrap gap-x-5">
+        {field.choices.map(({ value, label }) => (
+          <label key={value} className="flex min-h-11 cursor-pointer items-center gap-2.5">
+            <input type="checkbox" className="checkbox checkbox-primary" checked={ticked.includes(value)} onChange={() => toggle(value)} />
+            {label}
+          </label>
+        ))}
+      </div>
+      <p className={`text-sm leading-snug ${message === undefined ? 'text-quiet' : 'text-stop'}`}>{message ?? field.hint}</p>
+    </fieldset>
   );
 }
 
@@ -152,6 +203,7 @@ function ListInput({
                   field={inner}
                   path={`${field.name}.${i}.${inner.name}`}
                   register={register}
+                  control={control}
                   message={messageAt(errors, `${field.name}.${i}.${inner.name}`)}
                 />
               ))}

@@ -11,7 +11,13 @@ export type SimpleField =
   | (Named & { kind: 'text'; optional?: boolean })
   | (Named & { kind: 'quantity'; unit: Unit; optional?: boolean })
   | (Named & { kind: 'integer'; optional?: boolean })
-  | (Named & { kind: 'choice'; choices: readonly { value: string; label: string }[]; numeric?: boolean });
+  | (Named & { kind: 'choice'; choices: readonly Choice[]; as?: 'number' | 'boolean'; optional?: boolean })
+  | (Named & { kind: 'flags'; choices: readonly Choice[] });
+
+interface Choice {
+  value: string;
+  label: string;
+}
 
 export interface ListField extends Named {
   kind: 'list';
@@ -67,12 +73,14 @@ function read(fields: readonly SimpleField[], texts: Record<string, string>, at:
     const text = (texts[field.name] ?? '').trim();
     const pointer = `${at}/${field.name}`;
     if (text === '') {
-      if (field.kind === 'choice' || field.optional !== true) faults.push({ pointer, message: 'This is needed.' });
+      if (field.kind === 'flags') record[field.name] = [];
+      else if (field.optional !== true) faults.push({ pointer, message: 'This is needed.' });
       else if (field.kind === 'text') record[field.name] = '';
       continue;
     }
     if (field.kind === 'text') record[field.name] = text;
-    else if (field.kind === 'choice') record[field.name] = field.numeric === true ? Number(text) : text;
+    else if (field.kind === 'flags') record[field.name] = text.split(',');
+    else if (field.kind === 'choice') record[field.name] = chosen(field.as, text);
     else {
       const parsed = parseQuantity(text, field.kind === 'quantity' ? field.unit : 'step');
       if (parsed.kind !== 'ok') faults.push({ pointer, message: parsed.kind === 'fault' ? parsed.message : 'This is needed.' });
@@ -84,8 +92,15 @@ function read(fields: readonly SimpleField[], texts: Record<string, string>, at:
   return record;
 }
 
+function chosen(as: 'number' | 'boolean' | undefined, text: string): string | number | boolean {
+  if (as === 'number') return Number(text);
+  return as === 'boolean' ? text === 'true' : text;
+}
+
 function textOf(field: SimpleField, value: unknown): string {
   if (value === undefined || value === null) return '';
+  if (Array.isArray(value)) return value.join(',');
+  if (typeof value === 'boolean') return String(value);
   if (typeof value === 'number') return String(value).replace('-', '−');
   return typeof value === 'string' ? value : field.name;
 }

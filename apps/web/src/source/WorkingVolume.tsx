@@ -1,0 +1,52 @@
+import { assumedVolume, OUTPUT_NAMES, withWorkingVolume, type CeilingFigures, type Chain } from '@yield/core';
+import { useState, type JSX } from 'react';
+import { problemWords } from '../api/problem.ts';
+import { useSaveChainMutation } from '../api/yieldApi.ts';
+import type { TuneRun } from '../run/useTuneRun.ts';
+import { ErrorNotice } from '../ui/Notice.tsx';
+
+/** Takes the volume that was found, or a share of the scale where nothing can be measured, over into the chain. */
+export function WorkingVolume({ run, working }: { run: TuneRun; working?: NonNullable<CeilingFigures['working']> }): JSX.Element | null {
+  const { chain, settings, id } = run.tune;
+  const { source } = chain.body;
+  const [saveChain, { isLoading }] = useSaveChainMutation();
+  const [refusal, setRefusal] = useState<string | null>(null);
+  const save = async (next: Chain): Promise<void> => {
+    const result = await saveChain({ id, body: { version: chain.version, chain: next } });
+    setRefusal(result.error === undefined ? null : problemWords(result.error).text);
+  };
+  const assumed = assumedVolume(chain.body, settings.rules);
+  const next = withWorkingVolume(chain.body, settings, run.records);
+  const isSet = working !== undefined && source.volumeBasis === 'measured' && source.workingVolume === working.step;
+  return (
+    <>
+      {working !== undefined && next !== undefined && !isSet && (
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+          <button type="button" className="btn btn-primary btn-tall" disabled={isLoading} onClick={() => void save(next)}>
+            Take {working.step} as the working volume
+          </button>
+          <p className="text-quiet text-sm">
+            Lowest ceiling: {working.limitedBy.settingsCase.name.toLowerCase()}, {OUTPUT_NAMES[working.limitedBy.output].toLowerCase()}.
+            {!working.complete && ' Not every case in use was measured yet.'}
+          </p>
+        </div>
+      )}
+      {working === undefined && source.volumeBasis === 'assumed' && source.workingVolume !== assumed && (
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+          <button
+            type="button"
+            className="btn btn-tall"
+            disabled={isLoading}
+            onClick={() => void save({ ...chain.body, source: { ...source, workingVolume: assumed, volumeBasis: 'assumed' } })}
+          >
+            Cannot be measured: take {assumed}
+          </button>
+          <p className="text-quiet text-sm">
+            {settings.rules.assumedVolumePercent ?? 75} % of the scale. It stays marked as assumed wherever it is used.
+          </p>
+        </div>
+      )}
+      {refusal !== null && <ErrorNotice>{refusal}</ErrorNotice>}
+    </>
+  );
+}
