@@ -43,12 +43,27 @@ async function main() {
   row('WAV, stereo 16 bit × 10 M frames', ms(median(sound.times)), '');
   row('WAV, the same, peak memory', `${sound.peakMegabytes.toFixed(0)} MB`, 'under 1024 MB', sound.peakMegabytes < 1024);
 
-  const { firstLoad, readings, plans, zoom } = await browserCases(wav);
+  const sweep = path.join(folder, 'sweep.wav');
+  await run(process.execPath, ['--import', 'tsx', path.join(ROOT, 'scripts/bench/writeSweep.mjs'), sweep], { cwd: ROOT, quiet: true });
+  const { firstLoad, readings, plans, deconvolution, zoom } = await browserCases(wav, sweep);
   row('First load, compressed script before a chart', `${(firstLoad / 1000).toFixed(0)} kB`, 'under 250 kB', firstLoad < 250_000);
   row('Reading, Enter to verdict on the screen (median)', ms(median(readings)), 'under 50 ms', median(readings) < 50);
   row('Reading, the same, slowest of 20', ms(Math.max(...readings)), '');
   row('Eight dual-coil drivers, click to drawn wirings (median)', ms(median(plans)), 'under 50 ms', median(plans) < 50);
   row('Eight dual-coil drivers, slowest of 20', ms(Math.max(...plans)), '');
+  row(
+    'Sweep of 10 s at 48 kHz, file to response (median of 5)',
+    ms(median(deconvolution.times)),
+    'under 1000 ms',
+    median(deconvolution.times) < 1000,
+  );
+  row('Sweep, frame time meanwhile (median)', `${median(deconvolution.frames).toFixed(1)} ms`, '16.7 ms is 60 a second');
+  row(
+    'Sweep, frame time meanwhile (95 of 100)',
+    `${percentile(deconvolution.frames, 0.95).toFixed(1)} ms`,
+    'under 33 ms',
+    percentile(deconvolution.frames, 0.95) < 33,
+  );
   row('Zoom through 10 M samples, frame time (median)', `${median(zoom).toFixed(1)} ms`, '16.7 ms is 60 a second');
   row(
     'Zoom through 10 M samples, frame time (95 of 100)',

@@ -2,11 +2,12 @@ import { readFileSync } from 'node:fs';
 import { chromium } from '@playwright/test';
 import { startThrowawayServer } from '../lib/throwawayServer.mjs';
 
+const CAR = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0002';
 const BUS = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001';
 const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--no-first-run'];
 
 /** Cases on the real screen: reading to verdict, planning of eight drivers, first load, zoom through ten million samples. */
-export async function browserCases(wav) {
+export async function browserCases(wav, sweep) {
   const server = await startThrowawayServer();
   const { url } = server;
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
@@ -15,8 +16,9 @@ export async function browserCases(wav) {
     const firstLoad = await scriptBytes(page, `${url}${BUS}/run/gain:bass`);
     const readings = await readingToVerdict(page);
     const plans = await eightDrivers(page, url);
+    const deconvolution = await sweepToResponse(page, url, sweep);
     const zoom = await zoomFrames(page, url, wav);
-    return { firstLoad, readings, plans, zoom };
+    return { firstLoad, readings, plans, deconvolution, zoom };
   } finally {
     await browser.close();
     await server.remove();
@@ -92,6 +94,47 @@ async function eightDrivers(page, url) {
     );
   }
   return times;
+}
+
+/** From the choice of a ten-second recording to its response on the screen, and the frames meanwhile. */
+async function sweepToResponse(page, url, sweep) {
+  const times = [];
+  const frames = [];
+  for (const volume of [11, 12, 13, 14, 15]) {
+    await page.goto(`${url}${CAR}/run/factory:source`);
+    await page.getByRole('radio', { name: '10 s' }).check({ force: true });
+    await page.getByLabel('Volume', { exact: true }).fill(String(volume));
+    const drawn = page.getByRole('img', { name: new RegExp(`volume ${volume}\\b`) });
+    await page.evaluate(() => {
+      window.gaps = [];
+      let last = performance.now();
+      const tick = (now) => {
+        window.gaps.push(now - last);
+        last = now;
+        requestAnimationFrame(tick);
+      };
+      requestAnimationFrame(tick);
+      document.querySelector('input[type=file]').addEventListener('change', () => {
+        window.chosen = performance.now();
+        window.gaps = [];
+      });
+      window.shown = new Promise((resolve) => {
+        const observer = new MutationObserver(() => {
+          if (document.querySelectorAll('[aria-label=Recordings] li').length === window.before + 1) {
+            observer.disconnect();
+            requestAnimationFrame(() => setTimeout(() => resolve(performance.now())));
+          }
+        });
+        window.before = document.querySelectorAll('[aria-label=Recordings] li').length;
+        observer.observe(document.querySelector('main'), { subtree: true, childList: true });
+      });
+    });
+    await page.getByLabel('Capture file').setInputFiles(sweep);
+    times.push(await page.evaluate(async () => (await window.shown) - window.chosen));
+    frames.push(...(await page.evaluate(() => window.gaps)));
+    await drawn.waitFor();
+  }
+  return { times, frames };
 }
 
 /** Frame times while the wheel zooms through a stored capture of ten million samples. */

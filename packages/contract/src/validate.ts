@@ -90,6 +90,8 @@ function faultOf(error: ErrorObject): Fault {
     case 'maxItems':
     case 'maxProperties':
       return { pointer: instancePath, message: `${what} is too long: at most ${String(params.limit)}` };
+    case 'uniqueItems':
+      return { pointer: instancePath, message: `${what} name one thing twice` };
     default:
       return { pointer: instancePath, message: `${what} ${error.message ?? 'is not valid'}` };
   }

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { ConditionsSchema, LineConditionsSchema, RAW_CAPTURE_TYPES, TraceUploadQuery, VoidSchema } from '@yield/contract';
-import { validateBody } from '@yield/contract/validate';
+import { validateBody, type Validation } from '@yield/contract/validate';
 import { ANALYSIS_VERSION, type Conditions, type LineConditions, type SweepSpec } from '@yield/core';
 import express, { Router } from 'express';
 import { faulty } from '../problem.ts';
@@ -81,12 +81,14 @@ function conditionsOf(stepId: string, text: string): Conditions | LineConditions
   } catch {
     throw faulty([{ pointer: '/conditions', message: 'conditions are not valid JSON' }]);
   }
-  const schema = stepId.startsWith('proof:') || stepId.startsWith('gain:') ? ConditionsSchema : LineConditionsSchema;
-  const validation = validateBody<typeof ConditionsSchema | typeof LineConditionsSchema>(schema, value);
+  const isAtAmplifier = stepId.startsWith('proof:') || stepId.startsWith('gain:');
+  const validation: Validation<Conditions | LineConditions> = isAtAmplifier
+    ? validateBody(ConditionsSchema, value)
+    : validateBody(LineConditionsSchema, value);
   if (validation.kind === 'faulty') throw faulty(validation.faults.map((fault) => ({ ...fault, pointer: `/conditions${fault.pointer}` })));
   return validation.value;
 }
 
-function sweepOf(conditions: Conditions | LineConditions): { sweep?: SweepSpec } {
-  return 'sweep' in conditions && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {};
+function sweepOf({ sweep }: Partial<LineConditions>): { sweep?: SweepSpec } {
+  return sweep === undefined ? {} : { sweep };
 }

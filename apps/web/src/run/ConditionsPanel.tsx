@@ -60,7 +60,7 @@ function rowsOf(run: TuneRun, step: Exclude<Step, FlatStep>): Row[] {
     step.kind === 'factory'
       ? []
       : [
-          ['Tone', formatQuantity(now.toneHz, 'Hz')],
+          ...(step.kind === 'ceiling' ? [] : [['Tone', formatQuantity(now.toneHz, 'Hz')] satisfies Row]),
           ['Recorded at', formatQuantity(now.toneLevelDbfs, 'dBFS')],
         ];
   const volume: Row[] =

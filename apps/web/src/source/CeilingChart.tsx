@@ -73,7 +73,10 @@ export function CeilingChart({
               working volume
             </text>
             {curves.map((curve, i) => (
-              <Curve key={`${curve.settingsCase.id}/${curve.toneHz}`} curve={curve} look={LOOKS[i % LOOKS.length]!} x={x} y={y} />
+              <Curve key={keyOf(curve)} curve={curve} look={LOOKS[i % LOOKS.length]!} x={x} y={y} />
+            ))}
+            {curves.map((curve, i) => (
+              <CeilingMark key={keyOf(curve)} curve={curve} color={LOOKS[i % LOOKS.length]!.color} x={x} y={y} />
             ))}
           </svg>
         )}
@@ -82,7 +85,7 @@ export function CeilingChart({
         {curves.map((curve, i) => {
           const { color, dash } = LOOKS[i % LOOKS.length]!;
           return (
-            <span key={`${curve.settingsCase.id}/${curve.toneHz}`} className="flex items-center gap-2">
+            <span key={keyOf(curve)} className="flex items-center gap-2">
               <svg width="26" height="8" aria-hidden>
                 <line x1="0" x2="26" y1="4" y2="4" stroke={color} strokeWidth="2.5" strokeDasharray={dash} />
               </svg>
@@ -102,35 +105,42 @@ function Curve({ curve, look, x, y }: { curve: CeilingCurve; look: (typeof LOOKS
   const points = curve.rows.flatMap(({ step, voltageRms }): [number, number][] =>
     voltageRms === undefined || voltageRms === 0 ? [] : [[x(step), y(voltageRms)]],
   );
-  const at = curve.rows.find(({ step }) => step === curve.fullScaleStep);
-  const top = at?.voltageRms === undefined ? undefined : { x: x(at.step), y: y(at.voltageRms) };
   return (
     <g>
       <path d={line()(points) ?? ''} fill="none" stroke={look.color} strokeWidth="2" strokeDasharray={look.dash} />
       {points.map(([cx, cy]) => (
         <circle key={cx} cx={cx} cy={cy} r="2.5" fill={look.color} />
       ))}
-      {top !== undefined && (
-        <g>
-          <path d={`M${top.x - 9} ${top.y - 18}h18l-9 14z`} fill={look.color} />
-          <text
-            x={top.x}
-            y={top.y - 23}
-            fontSize="13"
-            fontWeight="600"
-            textAnchor="middle"
-            fill="var(--ink)"
-            stroke="var(--ground)"
-            strokeWidth="4"
-            paintOrder="stroke"
-          >
-            {curve.fullScaleStep}
-          </text>
-        </g>
-      )}
     </g>
   );
 }
+
+/** The house mark at the highest clean step, over every curve. */
+function CeilingMark({ curve, color, x, y }: { curve: CeilingCurve; color: string; x: Scale; y: Scale }): JSX.Element | null {
+  const at = curve.rows.find(({ step }) => step === curve.fullScaleStep);
+  if (at?.voltageRms === undefined) return null;
+  const top = { x: x(at.step), y: y(at.voltageRms) };
+  return (
+    <g>
+      <path d={`M${top.x - 9} ${top.y - 18}h18l-9 14z`} fill={color} />
+      <text
+        x={top.x}
+        y={top.y - 23}
+        fontSize="13"
+        fontWeight="600"
+        textAnchor="middle"
+        fill="var(--ink)"
+        stroke="var(--ground)"
+        strokeWidth="4"
+        paintOrder="stroke"
+      >
+        {curve.fullScaleStep}
+      </text>
+    </g>
+  );
+}
+
+const keyOf = ({ settingsCase, toneHz }: CeilingCurve): string => `${settingsCase.id}/${toneHz}`;
 
 function inWords({ settingsCase, toneHz, rows, fullScaleStep }: CeilingCurve): string {
   const ceiling = fullScaleStep === undefined ? 'no ceiling yet' : `clean up to ${fullScaleStep}`;

@@ -71,13 +71,12 @@ export function CeilingStep({ run, current }: { run: TuneRun; current: RunStep<C
         <Tone hertz={toneHz} levelDbfs={settings.rules.toneLevelDbfs} />
       </div>
       <div className="space-y-3" aria-live="polite" data-testid="verdict">
-        {first === undefined ? (
+        {first !== undefined && <FindingLine finding={first} large />}
+        {(curve?.rows.length ?? 0) === 0 && (
           <p className="text-quiet">
             Probes on {OUTPUT_NAMES[step.output].toLowerCase()}, AC volts. Play the tone, begin at half of the scale, and type what the
-            meter reads at each step.
+            meter reads at each step, until it hardly rises any more.
           </p>
-        ) : (
-          <FindingLine finding={first} large />
         )}
         <WorkingVolume run={run} {...(figures?.working === undefined ? {} : { working: figures.working })} />
       </div>

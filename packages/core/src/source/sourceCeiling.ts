@@ -79,7 +79,6 @@ function isDirty({ thdPercent, eye }: VolumeStep, limitThdPercent: number): bool
 }
 
 function ceilingOf(steps: readonly VolumeStep[], dirtyIndex: number, method: SourceCeiling['method'], warnings: string[]): SourceCeiling {
-  const judged = method === 'distortion' || method === 'eye';
   if (dirtyIndex === -1) {
     const last = steps.at(-1)!;
     if (method === 'distortion' && !isJudged(last))
@@ -87,13 +86,14 @@ function ceilingOf(steps: readonly VolumeStep[], dirtyIndex: number, method: Sou
     return { maxCleanStep: last.step, method: 'not-reached', ...voltageOf(last), warnings };
   }
   const dirty = steps[dirtyIndex]!;
-  // A step without a figure is implied clean by a clean one above it, and unknown above the last clean one.
-  const clean = steps.slice(0, dirtyIndex).findLast((row) => !judged || isJudged(row));
+  // Among captures, a step without one is implied clean by a clean one above it, and unknown above the last clean one. By eye,
+  // what nobody called dirty was seen clean.
+  const clean = steps.slice(0, dirtyIndex).findLast((row) => method !== 'distortion' || isJudged(row));
   if (clean === undefined) {
     warnings.push(
       dirtyIndex === 0
         ? 'Dirty from the first step on: begin lower, and look at tone controls, loudness and boosts.'
-        : `No step below ${dirty.step} ${method === 'eye' ? 'was looked at' : 'has a distortion figure'}: capture one that is clean.`,
+        : `No step below ${dirty.step} has a distortion figure: capture one that is clean.`,
     );
     return { firstDirtyStep: dirty.step, method, warnings };
   }
