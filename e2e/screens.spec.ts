@@ -30,13 +30,20 @@ async function views(page: Page): Promise<[string, string][]> {
     ['whole', `${bus}/run/whole:bass`],
     ['hook-up', `${bus}/run/hookup:bass`],
     ['wiring', `${bus}/wiring/bass`],
+    ['flat', `${bus}/run/flat:stick`],
+    ['ceiling', `${bus}/run/ceiling:preamp-sub`],
+    ['ceiling, nothing read', `${trailer}/run/ceiling:preamp-front`],
+    ['factory signal', `${car}/run/factory:source`],
+    ['input level', `${car}/run/input:front`],
+    ['output level', `${car}/run/output:out-right`],
+    ['tones', '/tones'],
     ...['wiring', 'meter', 'hook-up', 'resistor', 'wire', 'loud'].map((tool): [string, string] => [`desk, ${tool}`, `/loads/${tool}`]),
   ];
 }
 
 for (const theme of ['daylight', 'garage'] as const) {
   test(`every view is readable and operable for all in the ${theme} theme (axe, WCAG A and AA)`, async ({ page }) => {
-    // Seventeen views, each looked through for a second or two.
+    // Two dozen views, each looked through for a second or two.
     test.slow();
     await page.addInitScript((name) => localStorage.setItem('yield.theme', name), theme);
     for (const [name, url] of await views(page)) {
@@ -120,7 +127,8 @@ test('a house rule changes the target and makes the reading stale', async ({ pag
   await page.getByLabel('Recorded level of the tones').fill('-5');
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
-  await page.getByRole('link', { name: 'Front right' }).first().click();
+  await page.getByRole('button', { name: /^Gains/ }).click();
+  await page.getByRole('link', { name: 'Gain: Front right' }).click();
   // sqrt(45 W × 4 ohm) × 10^(−5 / 20)
   await expect(page.getByText(/^7\.54\s?V$/)).toBeVisible();
   await expect(page.getByTestId('verdict')).toContainText('recorded level was 0.0');

@@ -34,7 +34,7 @@ test('a gain is set on the simulated bench, readings logged by keyboard', async 
 test('the tone of a step is saved for a stick or disc', async ({ page }) => {
   await openStep(page, 'Mobile library bus', 'gain:bass');
   const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'WAV' }).click()]);
-  expect(file.suggestedFilename()).toBe('tone-40-hz-3-db-down.wav');
+  expect(file.suggestedFilename()).toBe('01-sine-40-hz-minus-3-dbfs.wav');
   const bytes = await readFile(await file.path());
   // Twenty seconds, 44.1 kHz, two sides of two bytes, behind a header of 44.
   expect(bytes.length).toBe(44 + 20 * 44_100 * 4);

@@ -49,8 +49,10 @@ test('the Flat list is ticked with values, kept, and stands in the conditions', 
   await page.reload();
   await expect(page.getByLabel('Loudness stands at')).toHaveValue('on');
   await page.goto(page.url().replace('flat:stick', 'ceiling:preamp-front'));
+  await expect(page.getByTestId('verdict')).toBeVisible();
   await expect(page.getByText('Stick, loudness on').first()).toBeVisible();
   await page.goto(page.url().replace('ceiling:preamp-front', 'flat:stick'));
+  await expect(page.getByTestId('verdict')).toBeVisible();
   await page.getByLabel('Loudness stands at').fill('off');
   await page.keyboard.press('Enter');
   await expect(page.getByText('Everything neutral.')).toBeVisible();
@@ -96,6 +98,7 @@ test('a volume table is typed by keyboard, cases are compared, and the working v
   await expect(page.getByText('Clean up to 23 of 35; the working volume is 23.')).toBeVisible();
 
   await page.goto(page.url().replace('ceiling:preamp-front', 'gain:awning-left'));
+  await expect(page.getByTestId('verdict')).toBeVisible();
   await expect(page.getByText('volume at 23')).toBeVisible();
   await expect(page.getByText('23 of 35', { exact: true }).first()).toBeVisible();
   // The source's stage of the level path now has its measured ceiling.
@@ -164,6 +167,7 @@ test('a processor’s input is ticked by its light and its outputs are matched',
   await expect(page.getByRole('main').getByText('Done', { exact: true })).toBeVisible();
 
   await page.goto(page.url().replace('input:front', 'output:out-bass'));
+  await expect(page.getByTestId('verdict')).toBeVisible();
   await typeReading(page, '3.5');
   await expect(page.getByText(/Turn this output up 1\.2\sdB, then read again/)).toBeVisible();
   const knob = page.getByLabel('Output level', { exact: true });
@@ -177,7 +181,7 @@ test('a processor’s input is ticked by its light and its outputs are matched',
   }
   await typeReading(page, (await display.textContent()) ?? '');
   await expect(page.getByText(/Matched:/)).toBeVisible();
-  await expect(page.getByRole('main').getByText('Done', { exact: true })).toBeVisible();
+  await expect(page.getByRole('main').getByText('Done', { exact: true }).first()).toBeVisible();
 
   await page.getByText('Do two meters agree?').click();
   await page.getByLabel('This meter (1 %)').fill('4.00');
@@ -224,7 +228,11 @@ test('the tone set comes as a ZIP: numbered, with its list', async ({ page }) =>
   ]);
   expect(one.suggestedFilename()).toBe('20-polarity-pulse-minus-3-dbfs.wav');
 
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Whole set, ZIP' }).click()]);
+  // Twenty minutes of sound.
+  const [download] = await Promise.all([
+    page.waitForEvent('download', { timeout: 60_000 }),
+    page.getByRole('button', { name: 'Whole set, ZIP' }).click(),
+  ]);
   expect(download.suggestedFilename()).toBe('test-tones-44100-hz-16-bit.zip');
   const files = unzipSync(await readFile(await download.path()));
   const names = Object.keys(files);

@@ -26,20 +26,8 @@ export function Shell(): JSX.Element {
         </Link>
         <div id="place" className="min-w-0 flex-1" />
         <OutboxStatus />
-        <NavLink
-          to="/tones"
-          className={({ isActive }) => `btn btn-ghost gap-2 font-medium ${isActive ? 'text-action' : ''}`}
-          aria-label="Test tones"
-        >
-          <AudioLines size={20} aria-hidden /> <span className="max-md:hidden">Test tones</span>
-        </NavLink>
-        <NavLink
-          to="/loads"
-          className={({ isActive }) => `btn btn-ghost gap-2 font-medium ${isActive ? 'text-action' : ''}`}
-          aria-label="Load planner"
-        >
-          <Spline size={20} aria-hidden /> <span className="max-md:hidden">Load planner</span>
-        </NavLink>
+        <Tool to="/tones" name="Test tones" icon={<AudioLines size={20} aria-hidden />} />
+        <Tool to="/loads" name="Load planner" icon={<Spline size={20} aria-hidden />} />
         <button
           type="button"
           className="btn btn-ghost btn-square"
@@ -55,6 +43,15 @@ export function Shell(): JSX.Element {
       <Outlet />
       {helpOpen && <KeyHelp onClose={() => setHelpOpen(false)} />}
     </div>
+  );
+}
+
+/** A tool that needs no tune. */
+function Tool({ to, name, icon }: { to: string; name: string; icon: JSX.Element }): JSX.Element {
+  return (
+    <NavLink to={to} className={({ isActive }) => `btn btn-ghost gap-2 font-medium ${isActive ? 'text-action' : ''}`} aria-label={name}>
+      {icon} <span className="max-md:hidden">{name}</span>
+    </NavLink>
   );
 }
 

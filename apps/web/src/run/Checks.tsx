@@ -1,3 +1,4 @@
+import type { Source } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { useSaveMarkMutation } from '../api/yieldApi.ts';
 import type { RunStep, TuneRun } from './useTuneRun.ts';
@@ -6,6 +7,10 @@ export interface Check {
   id: string;
   words: string;
 }
+
+/** A volume that was never measured is marked as such wherever it is used. */
+export const volumeWords = ({ workingVolume, volumeBasis }: Source): string =>
+  `volume at ${workingVolume}${volumeBasis === 'assumed' ? ' (assumed)' : ''}`;
 
 /** What to see to before the tone plays; the ticks are kept with the step. */
 export function Checks({

@@ -2,7 +2,7 @@ import { formatQuantity, signedDb } from '@yield/core';
 import type { JSX } from 'react';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
-import { Checks, type Check } from './Checks.tsx';
+import { Checks, volumeWords, type Check } from './Checks.tsx';
 import { GainWhy } from './GainWhy.tsx';
 import { Probes } from './Probes.tsx';
 import { ReadingEntry } from './ReadingEntry.tsx';
@@ -18,7 +18,7 @@ export function GainStep({ run, current }: { run: TuneRun; current: ChannelRunSt
   const loadOn = rules.loadWhileSetting === 'on';
   const checks: Check[] = [
     { id: 'filters', words: 'filters set' },
-    { id: 'volume', words: `volume at ${source.workingVolume}` },
+    { id: 'volume', words: volumeWords(source) },
     loadOn ? { id: 'load-on', words: 'load connected' } : { id: 'drivers-off', words: 'drivers disconnected' },
   ];
   const target = step.target?.settingVoltage;

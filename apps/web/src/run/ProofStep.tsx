@@ -1,10 +1,9 @@
 import { conditionsNow, formatQuantity, significant } from '@yield/core';
-import { useState, type JSX } from 'react';
+import { lazy, Suspense, useState, type JSX } from 'react';
 import { LiveButton } from '../live/LiveButton.tsx';
-import { LivePanel } from '../live/LivePanel.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
-import { Checks } from './Checks.tsx';
+import { Checks, volumeWords } from './Checks.tsx';
 import { Probes } from './Probes.tsx';
 import { ReadingEntry } from './ReadingEntry.tsx';
 import { ReadingLog } from './ReadingLog.tsx';
@@ -13,6 +12,8 @@ import { TraceDrop } from '../trace/TraceDrop.tsx';
 import { useTakeCapture } from '../trace/useTakeCapture.ts';
 import { TraceLog } from '../trace/TraceLog.tsx';
 import type { ChannelRunStep, TuneRun } from './useTuneRun.ts';
+
+const LivePanel = lazy(async () => ({ default: (await import('../live/LivePanel.tsx')).LivePanel }));
 
 /** Load on: is the output clean, how far does it sag, what reaches the drivers? */
 export function ProofStep({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
@@ -28,7 +29,7 @@ export function ProofStep({ run, current }: { run: TuneRun; current: ChannelRunS
   const findings = state.findings.filter(({ grade }) => grade !== 'stop');
   const checks = [
     { id: 'filters', words: 'filters set' },
-    { id: 'volume', words: `volume at ${source.workingVolume}` },
+    { id: 'volume', words: volumeWords(source) },
     { id: 'load-on', words: 'load connected, tone off' },
   ];
   return (
@@ -73,12 +74,14 @@ export function ProofStep({ run, current }: { run: TuneRun; current: ChannelRunS
         </div>
       </div>
       {liveOpen && (
-        <LivePanel
-          toneHz={step.toneHz}
-          limitThdPercent={run.tune.settings.rules.limitThdPercent}
-          tuneId={run.tune.id}
-          onHold={(file, fullScaleVolt) => void capture.take(file, fullScaleVolt)}
-        />
+        <Suspense fallback={null}>
+          <LivePanel
+            toneHz={step.toneHz}
+            limitThdPercent={run.tune.settings.rules.limitThdPercent}
+            tuneId={run.tune.id}
+            onHold={(file, fullScaleVolt) => void capture.take(file, fullScaleVolt)}
+          />
+        </Suspense>
       )}
       <div className="space-y-3" aria-live="polite" data-testid="verdict">
         {findings.length === 0 ? (

@@ -1,23 +1,15 @@
 import { isChannelStep, type Step, type StepKind } from '@yield/core';
-import type { JSX } from 'react';
+import { lazy, Suspense, type JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { BenchPanel } from '../bench/BenchPanel.tsx';
-import { ProcessorBench } from '../bench/ProcessorBench.tsx';
-import { SourceBench } from '../bench/SourceBench.tsx';
-import { SweepBench } from '../bench/SweepBench.tsx';
 import { OhmBench } from '../bench/OhmBench.tsx';
 import { LevelPath } from '../levelPath/LevelPath.tsx';
 import { benchToggled } from '../store/benchSlice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { Loading } from '../ui/Loading.tsx';
 import { StatusMark } from '../ui/StatusMark.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { useKeys } from '../ui/useKeys.ts';
-import { CeilingStep } from '../source/CeilingStep.tsx';
-import { FactoryStep } from '../source/FactoryStep.tsx';
-import { FlatStep } from '../source/FlatStep.tsx';
-import { InputStep } from '../source/InputStep.tsx';
-import { OutputStep } from '../source/OutputStep.tsx';
-import { SourceFacts } from '../source/SourceFacts.tsx';
 import { CoilsStep } from './CoilsStep.tsx';
 import { ConditionsPanel } from './ConditionsPanel.tsx';
 import { GainStep } from './GainStep.tsx';
@@ -27,6 +19,18 @@ import { ProofStep } from './ProofStep.tsx';
 import { SkipStep } from './SkipStep.tsx';
 import { WholeStep } from './WholeStep.tsx';
 import { useTuneRun, type RunStep, type TuneRun } from './useTuneRun.ts';
+
+// The steps before the gains come with a chunk of their own: at the car most visits go to the gains and the proof.
+const sourceSteps = () => import('../source/sourceSteps.ts');
+const CeilingStep = lazy(async () => ({ default: (await sourceSteps()).CeilingStep }));
+const FactoryStep = lazy(async () => ({ default: (await sourceSteps()).FactoryStep }));
+const FlatStep = lazy(async () => ({ default: (await sourceSteps()).FlatStep }));
+const InputStep = lazy(async () => ({ default: (await sourceSteps()).InputStep }));
+const OutputStep = lazy(async () => ({ default: (await sourceSteps()).OutputStep }));
+const SourceFacts = lazy(async () => ({ default: (await sourceSteps()).SourceFacts }));
+const ProcessorBench = lazy(async () => ({ default: (await sourceSteps()).ProcessorBench }));
+const SourceBench = lazy(async () => ({ default: (await sourceSteps()).SourceBench }));
+const SweepBench = lazy(async () => ({ default: (await sourceSteps()).SweepBench }));
 
 /** Opens the step that is next. */
 export function RunIndex(): JSX.Element | null {
@@ -91,9 +95,13 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
         </div>
       ))}
       <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
-        <Body run={run} current={current} />
+        <Suspense fallback={<Loading what="the step" />}>
+          <Body run={run} current={current} />
+        </Suspense>
         <div className="space-y-4">
-          <Side run={run} current={current} benchOpen={benchOpen && hasBench} />
+          <Suspense fallback={null}>
+            <Side run={run} current={current} benchOpen={benchOpen && hasBench} />
+          </Suspense>
           <div className="flex flex-wrap gap-2">
             {hasBench && (
               <button type="button" className="btn flex-1" onClick={() => dispatch(benchToggled())}>

@@ -1,33 +1,47 @@
 import { encodeWav, formatQuantity, sineTrack, toneSamples, trackFileName, trackSpec, voltageFactor, type ToneFormat } from '@yield/core';
-import { Download, Play, Square } from 'lucide-react';
+import { Download, Play, Square, Volume2 } from 'lucide-react';
 import { useEffect, useRef, useState, type JSX } from 'react';
 import { saveFile } from '../ui/saveFile.ts';
 import { useKeys } from '../ui/useKeys.ts';
 
-/** Plays the step's tone through this computer's output: a sine at its recorded level, faded in so that nothing clicks. */
+/** So much softer than recorded a tone begins: enough to hear that it is the right one. */
+const SOFT_DB = -36;
+const RAMP_SECOND = 0.1;
+
+/**
+ * Plays the step's tone through this computer's output, faded in so that nothing clicks: softly at first, for ears that are
+ * near; at its recorded level on a word, where this computer is the source.
+ */
 export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number }): JSX.Element {
   const [playing, setPlaying] = useState(false);
-  const context = useRef<AudioContext | null>(null);
+  const [full, setFull] = useState(false);
+  const audio = useRef<{ context: AudioContext; gain: GainNode } | null>(null);
   const stop = (): void => {
-    void context.current?.close();
-    context.current = null;
+    void audio.current?.context.close();
+    audio.current = null;
     setPlaying(false);
+    setFull(false);
   };
   const start = (): void => {
-    const audio = new AudioContext();
-    const gain = audio.createGain();
-    const sine = audio.createOscillator();
+    const context = new AudioContext();
+    const gain = context.createGain();
+    const sine = context.createOscillator();
     sine.frequency.value = hertz;
-    gain.gain.setValueAtTime(0, audio.currentTime);
-    gain.gain.linearRampToValueAtTime(voltageFactor(levelDbfs), audio.currentTime + 0.1);
-    sine.connect(gain).connect(audio.destination);
+    gain.gain.setValueAtTime(0, context.currentTime);
+    gain.gain.linearRampToValueAtTime(voltageFactor(levelDbfs + SOFT_DB), context.currentTime + RAMP_SECOND);
+    sine.connect(gain).connect(context.destination);
     sine.start();
-    context.current = audio;
+    audio.current = { context, gain };
     setPlaying(true);
+  };
+  const raise = (): void => {
+    const now = audio.current;
+    now?.gain.gain.linearRampToValueAtTime(voltageFactor(levelDbfs), now.context.currentTime + RAMP_SECOND);
+    setFull(true);
   };
   const toggle = (): void => (playing ? stop() : start());
   useKeys({ t: toggle });
-  useEffect(() => () => void context.current?.close(), []);
+  useEffect(() => () => void audio.current?.context.close(), []);
   return (
     <div className="flex max-sm:items-center max-sm:gap-3 sm:flex-col sm:items-start">
       <p className="label">Tone</p>
@@ -37,14 +51,20 @@ export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number })
         {playing ? <Square size={18} aria-hidden /> : <Play size={18} aria-hidden />}
         {playing ? 'Stop' : 'Play'} <kbd className="key">t</kbd>
       </button>
-      <button
-        type="button"
-        className="btn btn-ghost text-action mt-1 -ml-3 max-sm:hidden"
-        title="For a stick or disc: 20 seconds, 44.1 kHz, 16 bit, both sides"
-        onClick={() => saveTone(hertz, levelDbfs)}
-      >
-        <Download size={18} aria-hidden /> WAV
-      </button>
+      {playing ? (
+        <button type="button" className="btn mt-1 max-sm:mt-0" disabled={full} onClick={raise} title="Where this computer is the source">
+          <Volume2 size={18} aria-hidden /> {full ? 'As recorded' : 'Softly: raise'}
+        </button>
+      ) : (
+        <button
+          type="button"
+          className="btn btn-ghost text-action mt-1 -ml-3 max-sm:hidden"
+          title="For a stick or disc: 20 seconds, 44.1 kHz, 16 bit, both sides"
+          onClick={() => saveTone(hertz, levelDbfs)}
+        >
+          <Download size={18} aria-hidden /> WAV
+        </button>
+      )}
     </div>
   );
 }

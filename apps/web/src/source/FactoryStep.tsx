@@ -6,13 +6,12 @@ import {
   type FactoryStep as FactoryStepType,
   type LineConditions,
 } from '@yield/core';
-import { Undo2 } from 'lucide-react';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
-import { useVoidTraceMutation } from '../api/yieldApi.ts';
 import type { RunStep, TuneRun } from '../run/useTuneRun.ts';
 import { TraceDrop } from '../trace/TraceDrop.tsx';
 import { useTakeCapture } from '../trace/useTakeCapture.ts';
+import { VoidTrace } from '../trace/VoidTrace.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
@@ -47,7 +46,7 @@ export function FactoryStep({ run, current }: { run: TuneRun; current: RunStep<F
         <li>
           Play the sweep from the tone set ({sweep.seconds} s, {formatQuantity(sweep.fromHertz, 'Hz')} to{' '}
           {formatQuantity(sweep.toHertz, 'Hz')}) and record the output as WAV, from before it starts until after it ends.{' '}
-          <Link to="/tones" className="text-action hover:underline">
+          <Link to="/tones" className="text-action underline">
             The tone set
           </Link>{' '}
           has it.
@@ -119,7 +118,6 @@ function TextField({
 
 /** The recordings of the step; a wrong one is voided. */
 function SweepLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX.Element | null {
-  const [voidTrace] = useVoidTraceMutation();
   const own = run.records.traces.filter((trace) => trace.stepId === stepId && trace.voidedReason === undefined);
   if (own.length === 0) return null;
   return (
@@ -133,17 +131,7 @@ function SweepLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX.Elemen
               {trace.fileName}
               {run.unsentIds.has(trace.id) && ', kept in this browser'}
             </span>
-            {!run.unsentIds.has(trace.id) && (
-              <button
-                type="button"
-                className="btn btn-ghost btn-square"
-                aria-label={`Void the recording ${trace.fileName}`}
-                title="Void this recording"
-                onClick={() => void voidTrace({ id: run.tune.id, traceId: trace.id, reason: 'taken wrongly' })}
-              >
-                <Undo2 size={18} aria-hidden />
-              </button>
-            )}
+            {!run.unsentIds.has(trace.id) && <VoidTrace tuneId={run.tune.id} traceId={trace.id} what={`the recording ${trace.fileName}`} />}
           </li>
         ))}
       </ul>

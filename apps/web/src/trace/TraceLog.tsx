@@ -1,15 +1,13 @@
 import { formatQuantity } from '@yield/core';
-import { Undo2 } from 'lucide-react';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
-import { useVoidTraceMutation } from '../api/yieldApi.ts';
 import type { TuneRun } from '../run/useTuneRun.ts';
 import { GradeMark } from '../ui/StatusMark.tsx';
 import { VERDICT } from './verdictWords.ts';
+import { VoidTrace } from './VoidTrace.tsx';
 
 /** The captures of a step, newest first. */
 export function TraceLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX.Element | null {
-  const [voidTrace] = useVoidTraceMutation();
   const own = run.records.traces.filter((trace) => trace.stepId === stepId).sort((a, b) => b.takenAt.localeCompare(a.takenAt));
   if (own.length === 0) return null;
   return (
@@ -44,15 +42,7 @@ export function TraceLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX
                 </Link>
               )}
               {trace.voidedReason === undefined && !unsent && (
-                <button
-                  type="button"
-                  className="btn btn-ghost btn-square"
-                  aria-label={`Void the capture ${trace.fileName}`}
-                  title="Void this capture"
-                  onClick={() => void voidTrace({ id: run.tune.id, traceId: trace.id, reason: 'taken wrongly' })}
-                >
-                  <Undo2 size={18} aria-hidden />
-                </button>
+                <VoidTrace tuneId={run.tune.id} traceId={trace.id} what={`the capture ${trace.fileName}`} />
               )}
             </li>
           );

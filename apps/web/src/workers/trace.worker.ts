@@ -41,8 +41,10 @@ const traceWorker = {
       lanes.clear();
       capture = readCapture(bytes, options);
       const { channels, startSecond, notes } = capture;
-      analysis = analyseTrace(capture, options, (index) =>
-        onStage(`Analysing ${channels[index]?.name ?? 'the channel'} (${index + 1} of ${channels.length})`),
+      analysis = analyseTrace(capture, options, (index, share) =>
+        onStage(
+          `Analysing ${channels[index]?.name ?? 'the channel'} (${index + 1} of ${channels.length})${share > 0 ? `, ${Math.round(100 * share)} %` : ''}`,
+        ),
       );
       return { kind: 'loaded', capture: { analysis, sampleCount: channels[0]?.samples.length ?? 0, startSecond, notes } };
     } catch (error) {

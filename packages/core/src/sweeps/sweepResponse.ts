@@ -76,7 +76,7 @@ export function sweepResponse(
   const spectrumOf = (samples: Float64Array): number[] => {
     const padded = new Array<number>(size).fill(0);
     for (let n = 0; n < samples.length; n += 1) padded[n] = samples[n]!;
-    const spectrum = fft.createComplexArray() as number[];
+    const spectrum = fft.createComplexArray();
     fft.realTransform(spectrum, padded);
     return spectrum;
   };
@@ -124,7 +124,7 @@ function impulseOf(fft: FFT, heard: readonly number[], reference: readonly numbe
     quotient[2 * k + 1] = (b * c - a * d) / below;
   }
   fft.completeSpectrum(quotient);
-  const output = fft.createComplexArray() as number[];
+  const output = fft.createComplexArray();
   fft.inverseTransform(output, quotient);
   return Float64Array.from({ length: fft.size }, (_, n) => output[2 * n]!);
 }

@@ -56,17 +56,24 @@ export function toneSamples(spec: ToneSpec): Float64Array {
 function shapeSamples(shape: ToneShape, count: number, rateHz: number): Float64Array {
   switch (shape.kind) {
     case 'sine':
-      return Float64Array.from({ length: count }, (_, n) => Math.sin((2 * Math.PI * shape.hertz * n) / rateHz));
+      return made(count, (n) => Math.sin((2 * Math.PI * shape.hertz * n) / rateHz));
     case 'sweep':
       return sweep(shape.fromHertz, shape.toHertz, count, rateHz);
     case 'pink-noise':
       return pinkNoise(shape.seed, count, rateHz);
     case 'polarity-pulse':
-      return Float64Array.from({ length: count }, (_, n) => {
+      return made(count, (n) => {
         const since = (n / rateHz) % PULSE_EVERY_SECOND;
         return since < PULSE_SECOND ? 0.5 - 0.5 * Math.cos((2 * Math.PI * since) / PULSE_SECOND) : 0;
       });
   }
+}
+
+/** Far faster than `Float64Array.from`, which matters over minutes of sound. */
+function made(count: number, sampleAt: (n: number) => number): Float64Array {
+  const samples = new Float64Array(count);
+  for (let n = 0; n < count; n += 1) samples[n] = sampleAt(n);
+  return samples;
 }
 
 /** @see A. Farina, "Simultaneous measurement of impulse response and distortion with a swept-sine technique", AES 108 (2000) */
@@ -74,7 +81,7 @@ function sweep(fromHz: number, toHz: number, count: number, rateHz: number): Flo
   const seconds = count / rateHz;
   const octaves = Math.log(toHz / fromHz);
   const scale = (2 * Math.PI * fromHz * seconds) / octaves;
-  return Float64Array.from({ length: count }, (_, n) => Math.sin(scale * (Math.exp(((n / rateHz) * octaves) / seconds) - 1)));
+  return made(count, (n) => Math.sin(scale * (Math.exp(((n / rateHz) * octaves) / seconds) - 1)));
 }
 
 /** Made in the spectrum: amplitude falls as the root of frequency, phases at random. RMS of a full-scale sine. */

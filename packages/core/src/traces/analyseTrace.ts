@@ -85,24 +85,34 @@ export interface TraceAnalysis {
 /**
  * Figures and verdict for each channel of a capture, and how the channels stand to each other.
  *
- * @param onChannel - told before each channel is analysed: its index, for a progress display
+ * @param onChannel - told before each channel is analysed, and while a sweep is: its index and the share done, for a progress display
  * @throws {CoreError} `INPUT_INVALID` for a tone or limit not above 0
  * @see IEEE Std 1057-2017 for the sine fit; THD after IEC 60268-3 with harmonics 2 to 10, against the fundamental
  */
-export function analyseTrace(capture: Capture, options: TraceOptions = {}, onChannel?: (index: number) => void): TraceAnalysis {
+export function analyseTrace(
+  capture: Capture,
+  options: TraceOptions = {},
+  onChannel?: (index: number, share: number) => void,
+): TraceAnalysis {
   checkNumbers(options, {
     toneHz: { name: 'tone', unit: 'Hz', above: 0 },
     limitThdPercent: { name: 'distortion limit', unit: '%', above: 0, atMost: 100 },
   });
   const { sampleRateHz } = capture;
   const channels = capture.channels.map(({ name, samples }, index) => {
-    onChannel?.(index);
-    return analyseChannel(name, samples, capture, options);
+    onChannel?.(index, 0);
+    return analyseChannel(name, samples, capture, options, (share) => onChannel?.(index, share));
   });
   return { sampleRateHz, channels, between: relations(capture, channels) };
 }
 
-function analyseChannel(name: string, samples: Float64Array, capture: Capture, options: TraceOptions): ChannelAnalysis {
+function analyseChannel(
+  name: string,
+  samples: Float64Array,
+  capture: Capture,
+  options: TraceOptions,
+  onProgress: (share: number) => void,
+): ChannelAnalysis {
   const { sampleRateHz, railVolt, calibrated } = capture;
   const { toneHz, limitThdPercent = 1 } = options;
   const basic = basicFigures(samples);
@@ -112,7 +122,7 @@ function analyseChannel(name: string, samples: Float64Array, capture: Capture, o
   if (options.sweep !== undefined) {
     return {
       ...withoutTone(name, samples.length, basic, overRange, warnings),
-      response: sweepResponse(samples, sampleRateHz, options.sweep),
+      response: sweepResponse(samples, sampleRateHz, options.sweep, onProgress),
     };
   }
   const seconds = samples.length / sampleRateHz;
