@@ -5,7 +5,7 @@ import { differences } from './ui/differences.ts';
 import { fromForm, pathOf, toForm } from './ui/forms/fields.ts';
 
 describe('a form', () => {
-  const source = { name: 'Unit', volumeSteps: 40, workingVolume: 30, volumeBasis: 'measured', outputVolt: 3.1 };
+  const source = { name: 'Unit', volumeSteps: 40, workingVolume: 30, volumeBasis: 'measured', outputVolt: 3.1, isFactory: false };
 
   it('gives back the record that it was filled with, left-out fields left out', () => {
     expect(fromForm(SOURCE_FIELDS, toForm(SOURCE_FIELDS, source))).toEqual({ record: source, faults: [] });

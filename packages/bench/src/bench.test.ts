@@ -13,7 +13,8 @@ import { LIBRARY_BUS, WORKSHOP_METER } from './demo/demoChains.ts';
 import { demoTunes } from './demo/demoTunes.ts';
 import { simulatedMeter, simulatedScope } from './instruments.ts';
 import { seededRandom } from '@yield/core';
-import { channelPhysics, outputWaveform, waveformRms, type BenchSettings, type ChannelPhysics } from './vehicle.ts';
+import { channelPhysics, outputWaveform, type BenchSettings, type ChannelPhysics } from './vehicle.ts';
+import { waveformRms } from './waveform.ts';
 
 const PHYSICS: ChannelPhysics = {
   sourcePeakVolt: 8,

@@ -4,3 +4,4 @@ export * from './vehicle.ts';
 export * from './load.ts';
 export * from './factoryUnit.ts';
 export * from './source.ts';
+export * from './waveform.ts';

@@ -1,6 +1,6 @@
 import type { Meter } from '@yield/core';
 import type { Random } from '@yield/core';
-import { waveformRms, type Waveform } from './vehicle.ts';
+import { waveformRms, type Waveform } from './waveform.ts';
 
 /** A voltmeter on its AC range. A real instrument on a serial line could stand behind the same interface. */
 export interface AcVoltmeter {

@@ -1,6 +1,6 @@
 import { voltageFactor, type Chain, type SettingsCase, type SourceOutput } from '@yield/core';
 import { limited, type Limiting } from './clipping.ts';
-import type { Waveform } from './vehicle.ts';
+import type { Waveform } from './waveform.ts';
 
 /** How a simulated source really behaves. */
 export interface SourcePhysics {

@@ -76,10 +76,18 @@ describe('a sweep’s response', () => {
     ['hiss', Float64Array.from({ length: 300_000 }, (_, n) => seededRandom(`${n}`).normal() * 0.1), 'No such sweep'],
     ['silence', new Float64Array(300_000), 'No such sweep'],
     ['half of it', recordedSweep(SHORT_SWEEP, 48_000, 10, seededRandom('h')).slice(0, 120_000), 'shorter than the sweep'],
-    ['an hour', new Float64Array(48_000 * 70), 'cut it shorter'],
+    ['a minute too much', new Float64Array(48_000 * 70), 'cut it shorter'],
   ])('is not made up from %s', (_, samples, reason) => {
     expect(sweepResponse(samples, 48_000, SHORT_SWEEP)).toMatchObject({
       kind: 'no-sweep',
+      reason: expect.stringContaining(reason) as string,
+    });
+  });
+  it.each([
+    [8000, 'too low for this sweep'],
+    [192_000, 'too many samples'],
+  ])('is refused at %i samples a second', (rateHz, reason) => {
+    expect(sweepResponse(new Float64Array(20 * rateHz), rateHz, SHORT_SWEEP)).toMatchObject({
       reason: expect.stringContaining(reason) as string,
     });
   });

@@ -2,6 +2,7 @@ import { voltageFactor, type Chain, type Channel } from '@yield/core';
 import { seededRandom } from '@yield/core';
 import { limited, type Limiting } from './clipping.ts';
 import { sourcePhysics, VOLUME_STEP_DB } from './source.ts';
+import type { Waveform } from './waveform.ts';
 
 /** What a bench tuner can change on one channel. */
 export interface BenchSettings {
@@ -71,9 +72,6 @@ export function channelPhysics(chain: Chain, channel: Channel, seed: string): Ch
   };
 }
 
-/** The voltage at the amplifier's terminals over time, in volts. */
-export type Waveform = (second: number) => number;
-
 /** Follows the tone through source and amplifier. */
 export function outputWaveform(physics: ChannelPhysics, settings: BenchSettings): Waveform {
   const { volumeSteps, stepDb, sourcePeakVolt, sourceRailVolt, lowestGain, highestGain, railVolt, sourceOhm, loadOhm, limiting } = physics;
@@ -88,12 +86,4 @@ export function outputWaveform(physics: ChannelPhysics, settings: BenchSettings)
     const source = limited(sourcePeak * Math.sin(omega * second), sourceRailVolt, 'hard');
     return limited(source * gain * divider, rail, limiting);
   };
-}
-
-/** RMS of one cycle, in volts. */
-export function waveformRms(waveform: Waveform, toneHz: number): number {
-  const points = 2000;
-  let sum = 0;
-  for (let i = 0; i < points; i += 1) sum += waveform(i / (points * toneHz)) ** 2;
-  return Math.sqrt(sum / points);
 }

@@ -64,7 +64,7 @@ export function ProofStep({ run, current }: { run: TuneRun; current: ChannelRunS
         </dl>
         <Tone hertz={step.toneHz} levelDbfs={run.tune.settings.rules.toneLevelDbfs} />
       </div>
-      <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 xl:grid-cols-[minmax(0,1.15fr)_minmax(0,0.85fr)_minmax(0,1.25fr)]">
+      <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 xl:grid-cols-[minmax(0,1.1fr)_minmax(0,0.8fr)_minmax(0,1.4fr)]">
         <ReadingEntry run={run} current={current} kind="loaded-voltage" unit="V" label="Meter, load on" main />
         <ReadingEntry run={run} current={current} kind="clamp-current" unit="A" label="Clamp meter, if any" />
         <div className="sm:max-xl:col-span-2">

@@ -35,7 +35,8 @@ import { recordedSweep } from '../factoryUnit.ts';
 import { probedOhm, type OhmProbe } from '../load.ts';
 import { caseLiftDb, sourcePhysics, sourceWaveform } from '../source.ts';
 import { seededRandom, type Random } from '@yield/core';
-import { channelPhysics, outputWaveform, waveformRms, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
+import { channelPhysics, outputWaveform, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
+import { waveformRms } from '../waveform.ts';
 import { CAMPER_TRAILER, LIBRARY_BUS, SCHOOL_CAR, WORKSHOP_METER } from './demoChains.ts';
 
 export interface DemoTune {

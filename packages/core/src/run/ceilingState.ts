@@ -1,52 +1,14 @@
 import type { Finding } from '../findings.ts';
 import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
-import { sourceCeiling, type EyeVerdict, type SourceCeiling } from '../source/sourceCeiling.ts';
+import { sourceCeiling, type SourceCeiling } from '../source/sourceCeiling.ts';
 import { OUTPUT_NAMES, type SourceOutput } from '../source/sourceControls.ts';
-import type { TraceVerdict } from '../traces/analyseTrace.ts';
 import { formatQuantity, plainFigure } from '../units/formatQuantity.ts';
 import type { Chain, HouseRules, SettingsCase } from './chain.ts';
 import { isLineReading, isLineTrace, type LineConditions, type LineReading, type LineTrace, type TuneSettings } from './records.ts';
 import { casesAt, sourceOutputs } from './source.ts';
 import { lineStaleReasons } from './staleness.ts';
-import type { RunRecords, StepState } from './state.ts';
+import type { CeilingCurve, CeilingFigures, CeilingRow, RunRecords, StepState } from './state.ts';
 import { lineConditionsNow, stepsOf, type CeilingStep } from './steps.ts';
-
-/** One row of a volume table: the newest voltage and the newest capture of a step of the volume. */
-export interface CeilingRow {
-  step: number;
-  voltageRms?: number;
-  thdPercent?: number;
-  eye?: EyeVerdict;
-  /** of the capture, where there is one */
-  verdict?: TraceVerdict;
-  readingId?: string;
-  traceId?: string;
-}
-
-/** The volume table of one settings case with one tone, and the clean ceiling in it. */
-export interface CeilingCurve {
-  settingsCase: SettingsCase;
-  output: SourceOutput;
-  toneHz: number;
-  toneLevelDbfs: number;
-  rows: CeilingRow[];
-  /** with the tone as it is recorded; undefined while there are no rows to judge */
-  ceiling?: SourceCeiling;
-  /** the same for a full-scale tone: lower where the tone is recorded lower */
-  fullScaleStep?: number;
-  /** full-scale RMS at that step */
-  fullScaleVolt?: number;
-  sureness?: string;
-}
-
-export interface CeilingFigures {
-  /** of this output, the used cases and those that are not */
-  curves: CeilingCurve[];
-  /** the lowest ceiling among the used cases of all outputs */
-  working?: { step: number; limitedBy: CeilingCurve; complete: boolean };
-  /** readings that no longer count, and why */
-  staleReasons: string[];
-}
 
 /** Volume tables at one output of the source, a curve for each case and tone. */
 export function ceilingCurves(
@@ -61,7 +23,7 @@ export function ceilingCurves(
   const counts = ({ conditions, voidedReason, stepId }: { conditions: LineConditions; voidedReason?: string; stepId: string }): boolean => {
     if (voidedReason !== undefined || stepId !== step.id || conditions.caseId === undefined) return false;
     // The tone and the volume change from row to row.
-    const stale = lineStaleReasons(conditions, now, ['sourceVolume', 'toneHz', 'toneLevelDbfs']);
+    const stale = lineStaleReasons(conditions, now, ['sourceVolume', 'toneHz']);
     stale.forEach((reason) => reasons.add(reason));
     return stale.length === 0;
   };
@@ -92,8 +54,7 @@ function curveOf(
   traces: readonly LineTrace[],
 ): CeilingCurve {
   const rows = rowsOf(readings, traces);
-  const levels = [...readings, ...traces].map(({ conditions }) => conditions.toneLevelDbfs);
-  const curve = { settingsCase, output, toneHz, toneLevelDbfs: levels.at(-1) ?? rules.toneLevelDbfs, rows };
+  const curve = { settingsCase, output, toneHz, toneLevelDbfs: rules.toneLevelDbfs, rows };
   const judgeable = rows.filter((row) => (row.voltageRms ?? 0) > 0 || row.thdPercent !== undefined || row.eye !== undefined);
   if (judgeable.length === 0) return curve;
   const ceiling = sourceCeiling({

@@ -1,15 +1,9 @@
-import { compareSweeps, sweepFindings, type OutputComparison, type VolumeResponse } from '../sweeps/compareSweeps.ts';
+import { compareSweeps, sweepFindings, type VolumeResponse } from '../sweeps/compareSweeps.ts';
 import type { Chain } from './chain.ts';
 import { isLineTrace, type LineTrace, type TuneSettings } from './records.ts';
 import { lineStaleReasons } from './staleness.ts';
-import type { RunRecords, StepState } from './state.ts';
+import type { FactoryFigures, RunRecords, StepState } from './state.ts';
 import { lineConditionsNow, type FactoryStep } from './steps.ts';
-
-export interface FactoryFigures {
-  comparisons: OutputComparison[];
-  /** captures in which no sweep was found, with the reason */
-  failed: { traceId: string; fileName: string; reason: string }[];
-}
 
 /** Where looking at a factory unit's signal stands. */
 export function factoryState(step: FactoryStep, chain: Chain, settings: TuneSettings, records: RunRecords): StepState {

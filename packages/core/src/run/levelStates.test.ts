@@ -136,6 +136,12 @@ describe('a processor’s input', () => {
     expect(judged.status).toBe('out-of-tolerance');
     expect(words(judged)).toContain(message);
   });
+  it('stands by fresh ticks, whatever an older capture said at another volume', () => {
+    const old = capture('clipped');
+    const trace = { ...old, conditions: { ...old.conditions, sourceVolume: 25 } };
+    expect(state(input(), { traces: [trace] }).status).toBe('stale');
+    expect(state(input(), { traces: [trace], marks: [ticked()] }).status).toBe('done');
+  });
   it('reminds of a tone recorded below full scale', () => {
     const settings = { ...SETTINGS, rules: { ...SETTINGS.rules, toneLevelDbfs: -5 } };
     expect(words(state(input(), {}, CHAIN, settings))).toMatch(/take the input back 5\.0\sdB more/);

@@ -37,7 +37,7 @@ export function inputState(step: InputStep, chain: Chain, settings: TuneSettings
   const traceReasons = trace === undefined ? [] : lineStaleReasons(trace.conditions, now);
   const checks = inputChecks(step);
   const isTicked = !isTickStale && checks.every(({ id }) => ticked.has(id)) && step.processor.hasClipLight;
-  const level = levelNote(step, rules);
+  const level = levelNote(rules);
   const line = trace === undefined ? {} : { line: { trace } };
 
   if (trace !== undefined && traceReasons.length === 0) {
@@ -62,6 +62,9 @@ export function inputState(step: InputStep, chain: Chain, settings: TuneSettings
       ],
     };
   }
+  // Ticked anew, it stands, whatever an older capture said.
+  if (isTicked)
+    return { status: 'done', findings: [{ grade: 'good', text: 'Just under its own clipping at the working volume.' }, ...level] };
   if (isTickStale || traceReasons.length > 0) {
     const why = isTickStale ? `it was ticked for ${mark.basis ?? ''}; it is now ${basis}` : traceReasons.join('; ');
     return {
@@ -70,13 +73,11 @@ export function inputState(step: InputStep, chain: Chain, settings: TuneSettings
       findings: [{ grade: 'stale', text: `The input level no longer counts: ${why}.`, next: 'Raise it to the light and back again.' }],
     };
   }
-  if (isTicked)
-    return { status: 'done', findings: [{ grade: 'good', text: 'Just under its own clipping at the working volume.' }, ...level] };
   return { status: 'open', findings: level };
 }
 
 /** A tone recorded below full scale lets the input be set so much too high. */
-function levelNote(_step: InputStep, rules: HouseRules): Finding[] {
+function levelNote(rules: HouseRules): Finding[] {
   if (rules.toneLevelDbfs >= 0) return [];
   const size = formatQuantity(-rules.toneLevelDbfs, 'dB');
   return [

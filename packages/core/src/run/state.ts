@@ -3,8 +3,11 @@ import type { Sag } from '../gain/sag.ts';
 import type { Finding } from '../findings.ts';
 import type { CoilJudgement } from '../loads/judgeCoil.ts';
 import type { MeterDiagnosis } from '../loads/meterDiagnosis.ts';
-import type { CeilingFigures } from './ceilingState.ts';
-import type { FactoryFigures } from './factoryState.ts';
+import type { EyeVerdict, SourceCeiling } from '../source/sourceCeiling.ts';
+import type { SourceOutput } from '../source/sourceControls.ts';
+import type { OutputComparison } from '../sweeps/compareSweeps.ts';
+import type { TraceVerdict } from '../traces/analyseTrace.ts';
+import type { SettingsCase } from './chain.ts';
 import type { LineReading, LineTrace, LoadTrace, OhmReading, Reading, StepMark, ToneReading, TraceRecord } from './records.ts';
 
 export type StepStatus = 'open' | 'done' | 'stale' | 'out-of-tolerance' | 'stop' | 'skipped';
@@ -39,6 +42,49 @@ export interface MeteredCoil {
   nominalOhm: number;
   reading?: OhmReading;
   judgement?: CoilJudgement;
+}
+
+/** One row of a volume table: the newest voltage and the newest capture of a step of the volume. */
+export interface CeilingRow {
+  step: number;
+  voltageRms?: number;
+  thdPercent?: number;
+  eye?: EyeVerdict;
+  /** of the capture, where there is one */
+  verdict?: TraceVerdict;
+  readingId?: string;
+  traceId?: string;
+}
+
+/** The volume table of one settings case with one tone, and the clean ceiling in it. */
+export interface CeilingCurve {
+  settingsCase: SettingsCase;
+  output: SourceOutput;
+  toneHz: number;
+  toneLevelDbfs: number;
+  rows: CeilingRow[];
+  /** with the tone as it is recorded; undefined while there are no rows to judge */
+  ceiling?: SourceCeiling;
+  /** the same for a full-scale tone: lower where the tone is recorded lower */
+  fullScaleStep?: number;
+  /** full-scale RMS at that step */
+  fullScaleVolt?: number;
+  sureness?: string;
+}
+
+export interface CeilingFigures {
+  /** of this output, the used cases and those that are not */
+  curves: CeilingCurve[];
+  /** the lowest ceiling among the used cases of all outputs */
+  working?: { step: number; limitedBy: CeilingCurve; complete: boolean };
+  /** readings that no longer count, and why */
+  staleReasons: string[];
+}
+
+export interface FactoryFigures {
+  comparisons: OutputComparison[];
+  /** captures in which no sweep was found, with the reason */
+  failed: { traceId: string; fileName: string; reason: string }[];
 }
 
 export interface ProofFigures {

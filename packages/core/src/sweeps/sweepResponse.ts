@@ -40,6 +40,8 @@ const POINTS_PER_OCTAVE = 12;
 const FLOOR = 1e-7;
 const LEAST_CLEAR_DB = 30;
 const MOST_SILENCE_SECOND = 60;
+/** A transform of more would not fit into a worker's memory. */
+const MOST_SAMPLES = 2 ** 22;
 
 /**
  * Response of whatever lay between a played sweep and a capture of it, by deconvolution.
@@ -60,6 +62,12 @@ export function sweepResponse(
   const { fromHertz, toHertz, seconds } = sweep;
   if (captured.length > (seconds + MOST_SILENCE_SECOND) * sampleRateHz) {
     return { kind: 'no-sweep', reason: `The capture goes on for more than ${MOST_SILENCE_SECOND} s beyond the sweep: cut it shorter.` };
+  }
+  if (captured.length + seconds * sampleRateHz > MOST_SAMPLES) {
+    return { kind: 'no-sweep', reason: 'The recording has too many samples: save it at 44.1 or 48 kHz, cut to the sweep.' };
+  }
+  if (toHertz > 0.475 * sampleRateHz) {
+    return { kind: 'no-sweep', reason: `A sample rate of ${sampleRateHz} Hz is too low for this sweep: record at 44.1 kHz or more.` };
   }
   if (captured.length < 0.9 * seconds * sampleRateHz) {
     return { kind: 'no-sweep', reason: 'The capture is shorter than the sweep: start it before the sweep, and let it run to the end.' };

@@ -73,8 +73,8 @@ function read(fields: readonly SimpleField[], texts: Record<string, string>, at:
     const text = (texts[field.name] ?? '').trim();
     const pointer = `${at}/${field.name}`;
     if (text === '') {
-      if (field.kind === 'flags') record[field.name] = [];
-      else if (field.optional !== true) faults.push({ pointer, message: 'This is needed.' });
+      if (field.kind === 'flags') continue;
+      if (field.optional !== true) faults.push({ pointer, message: 'This is needed.' });
       else if (field.kind === 'text') record[field.name] = '';
       continue;
     }
