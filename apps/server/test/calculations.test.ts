@@ -17,6 +17,18 @@ interface Worked {
 
 const WORKED: Worked[] = [
   {
+    name: 'a capacitor of 100 µF: 10 ohm at 1000 radians a second',
+    endpoint: 'capacitor',
+    request: { driverOhm: 10, cornerHz: 1000 / (2 * Math.PI) },
+    answer: { capacitanceFarad: 1e-4 },
+  },
+  {
+    name: 'a filter that is off',
+    endpoint: 'crossover-fit',
+    request: { kind: 'highpass', points: [40, 60, 80, 120, 200].map((frequencyHz) => ({ frequencyHz, voltageRms: 4 })) },
+    answer: { verdict: 'not-a-filter', passbandVoltage: 4, residualDb: 0 },
+  },
+  {
     name: 'a source that turns dirty at step 22',
     endpoint: 'source-ceiling',
     request: {

@@ -78,6 +78,27 @@ const operations = {
     body: calc.SourceCeilingRequest,
     answer: calc.SourceCeilingAnswer,
   },
+  crossoverResponse: {
+    method: 'post',
+    path: '/calc/crossover-response',
+    summary: 'What filters in a row do at given frequencies',
+    body: calc.CrossoverResponseRequest,
+    answer: calc.CrossoverResponseAnswer,
+  },
+  crossoverFit: {
+    method: 'post',
+    path: '/calc/crossover-fit',
+    summary: 'The corner and slope that a filter really has',
+    body: calc.CrossoverFitRequest,
+    answer: calc.CrossoverFitAnswer,
+  },
+  capacitor: {
+    method: 'post',
+    path: '/calc/capacitor',
+    summary: 'A series capacitor for a tweeter',
+    body: calc.CapacitorRequest,
+    answer: calc.CapacitorAnswer,
+  },
   trace: {
     method: 'post',
     path: '/calc/trace',

@@ -1,4 +1,7 @@
 import {
+  CapacitorRequest,
+  CrossoverFitRequest,
+  CrossoverResponseRequest,
   DeliveredPowerRequest,
   HookupRequest,
   LoadNetworkRequest,
@@ -13,6 +16,9 @@ import {
   TraceQuery,
 } from '@yield/contract';
 import {
+  capacitor,
+  crossoverFit,
+  crossoverResponse,
   deliveredPower,
   hookup,
   loadNetwork,
@@ -51,6 +57,15 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Rou
   });
   router.post('/source-ceiling', json, (request, response) => {
     response.json(sourceCeiling(bodyOf(SourceCeilingRequest, request)));
+  });
+  router.post('/crossover-response', json, (request, response) => {
+    response.json(crossoverResponse(bodyOf(CrossoverResponseRequest, request)));
+  });
+  router.post('/crossover-fit', json, (request, response) => {
+    response.json(crossoverFit(bodyOf(CrossoverFitRequest, request)));
+  });
+  router.post('/capacitor', json, (request, response) => {
+    response.json(capacitor(bodyOf(CapacitorRequest, request)));
   });
   router.post('/spl', json, (request, response) => {
     response.json(spl(bodyOf(SplRequest, request)));

@@ -1,3 +1,4 @@
+import { FILTER_FAMILIES, HIGHEST_ORDER } from '@yield/core';
 import { Type } from 'typebox';
 import { hertz, number, ohm, percent, strict, volt, watt } from './fields.ts';
 
@@ -173,6 +174,52 @@ export const SourceCeilingAnswer = Type.Object({
   method: Type.Enum(['distortion', 'compression', 'not-reached']),
   voltageAtCeiling: Type.Optional(figure),
   warnings: Type.Array(Type.String()),
+});
+
+const FilterFields = {
+  kind: Type.Enum(['highpass', 'lowpass'], { title: 'kind of filter' }),
+  family: Type.Enum([...FILTER_FAMILIES], { title: 'family' }),
+  order: Type.Integer({ title: 'order', minimum: 1, maximum: HIGHEST_ORDER }),
+  cornerHz: hertz('corner'),
+};
+export const CrossoverResponseRequest = strict({
+  filters: Type.Array(strict(FilterFields), { title: 'filters', maxItems: 16 }),
+  frequenciesHz: Type.Array(hertz('frequency'), { title: 'frequencies', minItems: 1, maxItems: 10_000 }),
+});
+export const CrossoverResponseAnswer = Type.Object({
+  magnitudeDb: Type.Array(figure),
+  phaseDeg: Type.Array(figure),
+  groupDelaySecond: Type.Array(figure),
+});
+
+export const CrossoverFitRequest = strict({
+  kind: FilterFields.kind,
+  points: Type.Array(strict({ frequencyHz: hertz('frequency'), voltageRms: volt('voltage') }), { title: 'points', maxItems: 500 }),
+});
+const Fitted = {
+  family: FilterFields.family,
+  order: Type.Integer(),
+  slopeDbPerOctave: figure,
+  cornerHz: figure,
+  passbandVoltage: figure,
+  residualDb: figure,
+};
+const Alternatives = Type.Array(Type.Object(Fitted));
+export const CrossoverFitAnswer = Type.Union([
+  Type.Object({ ...Fitted, verdict: Type.Enum(['good', 'ambiguous']), alternatives: Alternatives }),
+  Type.Object({
+    verdict: Type.Literal('not-a-filter'),
+    reason: Type.String(),
+    passbandVoltage: figure,
+    residualDb: figure,
+    alternatives: Alternatives,
+  }),
+]);
+
+export const CapacitorRequest = strict({ driverOhm: ohm('driver impedance'), cornerHz: hertz('corner') });
+export const CapacitorAnswer = Type.Object({
+  capacitanceFarad: figure,
+  nearest: Type.Array(Type.Object({ capacitanceFarad: figure, series: Type.Literal('E12'), cornerHz: figure })),
 });
 
 export const TraceQuery = strict({

@@ -9,7 +9,12 @@ export interface MeasuredStep {
 
 /** Index of the first step whose voltage falls behind what the steps before it lead to expect; -1 where none does. */
 export function compressedFrom(steps: readonly MeasuredStep[], compressionDb: number): number {
-  const points = steps.map(({ step, voltageRms }) => ({ step, db: voltageRatioDb(voltageRms, 1), offDb: readingOffDb(voltageRms, steps) }));
+  const resolution = 10 ** -Math.max(0, ...steps.map(({ voltageRms }) => decimalsOf(voltageRms)));
+  const points = steps.map(({ step, voltageRms }) => ({
+    step,
+    db: voltageRatioDb(voltageRms, 1),
+    offDb: readingOffDb(voltageRms, resolution),
+  }));
   const clean: LawPoint[] = [];
   let law: VolumeLaw | undefined;
   let begun = -1;
@@ -43,6 +48,8 @@ const LIMITERS: readonly ((overDb: number) => number)[] = [
 /** A sine this far over its rail has 1 % of distortion, by the Fourier series of a clipped sine. */
 const FREE_DB = 0.25;
 const RAIL_GRID_DB = 0.05;
+/** Nobody goes on further than this over a rail. */
+const MOST_OVER_DB = 30;
 
 interface Rail {
   /** index of the first step over it; beyond the table where there is none */
@@ -61,7 +68,7 @@ function railOf(points: readonly LawPoint[]): Rail {
   const highest = Math.max(...points.map(({ db }) => db));
   const lowest = points[Math.min(points.length - 1, LEAST_POINTS)]!.db;
   let best: Rail = { overFrom: points.length, misfit: Infinity, shortDb: 0 };
-  for (let rail = highest; rail > lowest - 1; rail -= RAIL_GRID_DB) {
+  for (let rail = highest; rail > Math.max(lowest - 1, highest - MOST_OVER_DB); rail -= RAIL_GRID_DB) {
     const below = points.filter(({ db }) => db <= rail - FREE_DB);
     if (below.length < LEAST_POINTS + 1) break;
     for (const scale of SCALES) {
@@ -127,11 +134,8 @@ interface VolumeLaw {
   at: (step: number) => { db: number; offDb: number };
 }
 
-/** What a reading's last digit may be worth; its digits are told from the table itself. */
-function readingOffDb(volt: number, steps: readonly MeasuredStep[]): number {
-  const resolution = 10 ** -Math.max(...steps.map(({ voltageRms }) => decimalsOf(voltageRms)));
-  return Math.hypot(STEP_OFF_DB, voltageRatioDb(volt + resolution, volt));
-}
+/** What a reading's last digit may be worth; its place is told from the table itself. */
+const readingOffDb = (volt: number, resolution: number): number => Math.hypot(STEP_OFF_DB, voltageRatioDb(volt + resolution, volt));
 
 const decimalsOf = (value: number): number => Math.min(9, value.toString().split('.')[1]?.length ?? 0);
 
