@@ -5,6 +5,7 @@ const KEYS: readonly [string, string][] = [
   ['r', 'type a reading'],
   ['Enter', 'enter the reading'],
   ['Esc', 'leave the field; what is typed stays'],
+  ['↑  ↓', 'volume step, while a ceiling is typed'],
   ['s', 'choose a capture'],
   ['j  k', 'next and previous step'],
   ['t', 'tone on and off'],

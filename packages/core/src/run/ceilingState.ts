@@ -1,11 +1,11 @@
 import type { Finding } from '../findings.ts';
 import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
 import { sourceCeiling, type SourceCeiling } from '../source/sourceCeiling.ts';
-import { OUTPUT_NAMES, type SourceOutput } from '../source/sourceControls.ts';
+import { INPUT_NAMES, OUTPUT_NAMES, type SourceOutput } from '../source/sourceControls.ts';
 import { formatQuantity, plainFigure } from '../units/formatQuantity.ts';
 import type { Chain, HouseRules, SettingsCase } from './chain.ts';
 import { isLineReading, isLineTrace, type LineConditions, type LineReading, type LineTrace, type TuneSettings } from './records.ts';
-import { casesAt, sourceOutputs } from './source.ts';
+import { casesAt, sourceOutputs, sourceSettingsNow, toneInput } from './source.ts';
 import { lineStaleReasons } from './staleness.ts';
 import type { CeilingCurve, CeilingFigures, CeilingRow, RunRecords, StepState } from './state.ts';
 import { lineConditionsNow, stepsOf, type CeilingStep } from './steps.ts';
@@ -166,6 +166,7 @@ export function ceilingState(step: CeilingStep, chain: Chain, settings: TuneSett
       text: `“${name}” is likely to be used and has no ceiling yet.`,
       next: 'Set the source that way and go up the volume again.',
     })),
+    ...flatFinding(chain, records),
     ...claimFinding(step, chain, curves),
     ...toneFinding(curves),
     ...subFinding(curves),
@@ -274,6 +275,17 @@ function volumeFindings({ source }: Chain, lowest: CeilingCurve | undefined): Fi
     ];
   }
   return [{ grade: 'good', text: `Clean up to ${fullScaleStep} of ${source.volumeSteps}; the working volume is ${source.workingVolume}.` }];
+}
+
+function flatFinding({ source }: Chain, { marks }: RunRecords): Finding[] {
+  if (sourceSettingsNow(source, marks) !== undefined) return [];
+  return [
+    {
+      grade: 'note',
+      text: `The Flat list of ${INPUT_NAMES[toneInput(source)].toLowerCase()} is not ticked: this holds for wherever its controls stand.`,
+      next: 'Go through it, so that a control that is moved later is noticed.',
+    },
+  ];
 }
 
 /** The voltage against what the source claims, or the power of its own amplifier. */

@@ -296,6 +296,12 @@ describe('the source’s ceiling', () => {
     const short = chainWith({ volumeBasis: 'measured', volumeSteps: 33 });
     expect(ceiling(short, { readings: clean }).status).toBe('done');
   });
+  it('says when nobody looked at the controls first', () => {
+    const chain = chainWith({ controls: ['bass'] });
+    const readings = table(chain, 33);
+    expect(words(ceiling(chain, { readings }))).toContain('The Flat list of stick is not ticked');
+    expect(words(ceiling(chain, { readings, marks: [{ stepId: 'flat:stick', checks: ['bass'] }] }))).not.toContain('is not ticked');
+  });
   it('warns of a working volume above it', () => {
     const chain = chainWith({ workingVolume: 36, volumeBasis: 'measured' });
     const state = ceiling(chain, { readings: table(chain, 33) });
@@ -315,6 +321,13 @@ describe('the source’s ceiling', () => {
     const state = ceiling(chain, { readings: [...table(chain, 33), ...table(chain, 29, { toneHz: 40 })] });
     expect(words(state)).toMatch(/40\sHz clips from 30 on, 1\skHz only from 34/);
     expect(state.ceiling!.working!.step).toBe(29);
+  });
+  it('counts nothing that was read with the tone at another level', () => {
+    const chain = chainWith();
+    const quiet: TuneSettings = { ...SETTINGS, rules: { ...DEFAULT_RULES, toneLevelDbfs: -5 } };
+    const state = ceiling(chain, { readings: table(chain, 33) }, 'preamp-front', quiet);
+    expect(state.status).toBe('stale');
+    expect(words(state)).toMatch(/recorded level was 0\.0\sdBFS and is now −5\.0\sdBFS/);
   });
   it('is stale when a control was moved since', () => {
     const chain = chainWith({ controls: ['bass'] });
