@@ -6,6 +6,7 @@ import { knobTurned } from '../store/benchSlice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { saveFile } from '../ui/saveFile.ts';
 import type { ChannelRunStep, TuneRun } from '../run/useTuneRun.ts';
+import { Knob } from './Knob.tsx';
 import { MeterDisplay } from './MeterDisplay.tsx';
 import { useSimulatedMeter } from './useSimulatedMeter.ts';
 
@@ -46,18 +47,7 @@ export function BenchPanel({ run, current }: { run: TuneRun; current: ChannelRun
         A made-up vehicle with this chain, to practise on. Load {loadConnected ? 'on' : 'off'}, tone playing, 13.8 V.
       </p>
       <MeterDisplay display={display} range="Meter, AC volts" sign="V" />
-      <label className="mt-3 block">
-        <span className="label">Gain knob</span>
-        <input
-          type="range"
-          min={0}
-          max={1}
-          step={0.002}
-          value={knob}
-          className="range range-primary mt-2 w-full"
-          onChange={(event) => dispatch(knobTurned({ key, position: Number(event.target.value) }))}
-        />
-      </label>
+      <Knob label="Gain knob" value={knob} onTurn={(position) => dispatch(knobTurned({ key, position }))} />
       <button type="button" className="btn mt-3 w-full" onClick={() => void saveCapture()}>
         <Download size={18} aria-hidden /> Save a scope capture
       </button>

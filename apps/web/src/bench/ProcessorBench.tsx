@@ -4,6 +4,7 @@ import type { JSX } from 'react';
 import { knobTurned } from '../store/benchSlice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import type { TuneRun } from '../run/useTuneRun.ts';
+import { Knob } from './Knob.tsx';
 import { MeterDisplay } from './MeterDisplay.tsx';
 import { useSimulatedMeter } from './useSimulatedMeter.ts';
 
@@ -39,22 +40,5 @@ export function ProcessorBench({ run, step }: { run: TuneRun; step: InputStep | 
         onTurn={(position) => dispatch(knobTurned({ key: step.kind === 'input' ? inputKey : outputKey, position }))}
       />
     </section>
-  );
-}
-
-function Knob({ label, value, onTurn }: { label: string; value: number; onTurn: (position: number) => void }): JSX.Element {
-  return (
-    <label className="mt-3 block">
-      <span className="label">{label}</span>
-      <input
-        type="range"
-        min={0}
-        max={1}
-        step={0.002}
-        value={value}
-        className="range range-primary mt-2 w-full"
-        onChange={(event) => onTurn(Number(event.target.value))}
-      />
-    </label>
   );
 }

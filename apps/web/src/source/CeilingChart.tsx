@@ -2,18 +2,11 @@ import { formatQuantity, type CeilingCurve } from '@yield/core';
 import { scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import type { JSX } from 'react';
+import { CurveSample, lookOf } from '../ui/curveLooks.tsx';
 import { useWidth } from '../ui/useWidth.ts';
 
 const HEIGHT = 300;
 const MARGIN = { top: 26, right: 12, bottom: 34, left: 44 };
-/** Curves are told apart by hue and by dash. */
-const LOOKS = [
-  { color: 'var(--wave-1)', dash: undefined },
-  { color: 'var(--wave-2)', dash: '7 4' },
-  { color: 'var(--wave-3)', dash: '2 4' },
-  { color: 'var(--wave-4)', dash: '10 3 2 3' },
-] as const;
-
 /** Volume against voltage, every case with its clean ceiling. */
 export function CeilingChart({
   curves,
@@ -73,27 +66,22 @@ export function CeilingChart({
               working volume
             </text>
             {curves.map((curve, i) => (
-              <Curve key={keyOf(curve)} curve={curve} look={LOOKS[i % LOOKS.length]!} x={x} y={y} />
+              <Curve key={keyOf(curve)} curve={curve} index={i} x={x} y={y} />
             ))}
             {curves.map((curve, i) => (
-              <CeilingMark key={keyOf(curve)} curve={curve} color={LOOKS[i % LOOKS.length]!.color} x={x} y={y} />
+              <CeilingMark key={keyOf(curve)} curve={curve} color={lookOf(i).color} x={x} y={y} />
             ))}
           </svg>
         )}
       </div>
       <figcaption className="flex flex-wrap gap-x-5 gap-y-1 pl-11 text-sm">
-        {curves.map((curve, i) => {
-          const { color, dash } = LOOKS[i % LOOKS.length]!;
-          return (
-            <span key={keyOf(curve)} className="flex items-center gap-2">
-              <svg width="26" height="8" aria-hidden>
-                <line x1="0" x2="26" y1="4" y2="4" stroke={color} strokeWidth="2.5" strokeDasharray={dash} />
-              </svg>
-              {curve.settingsCase.name}, {formatQuantity(curve.toneHz, 'Hz')}
-              <span className="text-quiet">{curve.fullScaleStep === undefined ? 'no ceiling yet' : `clean to ${curve.fullScaleStep}`}</span>
-            </span>
-          );
-        })}
+        {curves.map((curve, i) => (
+          <span key={keyOf(curve)} className="flex items-center gap-2">
+            <CurveSample index={i} />
+            {curve.settingsCase.name}, {formatQuantity(curve.toneHz, 'Hz')}
+            <span className="text-quiet">{curve.fullScaleStep === undefined ? 'no ceiling yet' : `clean to ${curve.fullScaleStep}`}</span>
+          </span>
+        ))}
       </figcaption>
     </figure>
   );
@@ -101,7 +89,8 @@ export function CeilingChart({
 
 type Scale = (value: number) => number;
 
-function Curve({ curve, look, x, y }: { curve: CeilingCurve; look: (typeof LOOKS)[number]; x: Scale; y: Scale }): JSX.Element {
+function Curve({ curve, index, x, y }: { curve: CeilingCurve; index: number; x: Scale; y: Scale }): JSX.Element {
+  const look = lookOf(index);
   const points = curve.rows.flatMap(({ step, voltageRms }): [number, number][] =>
     voltageRms === undefined || voltageRms === 0 ? [] : [[x(step), y(voltageRms)]],
   );

@@ -2,18 +2,12 @@ import { formatQuantity, type OutputComparison } from '@yield/core';
 import { scaleLinear, scaleLog } from 'd3-scale';
 import { line } from 'd3-shape';
 import type { JSX } from 'react';
+import { CurveSample, lookOf } from '../ui/curveLooks.tsx';
 import { useWidth } from '../ui/useWidth.ts';
 
 const HEIGHT = 260;
 const MARGIN = { top: 14, right: 12, bottom: 30, left: 44 };
 const HERTZ = [20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 20_000];
-const LOOKS = [
-  { color: 'var(--wave-1)', dash: undefined },
-  { color: 'var(--wave-3)', dash: '7 4' },
-  { color: 'var(--wave-2)', dash: '2 4' },
-  { color: 'var(--wave-4)', dash: '10 3 2 3' },
-] as const;
-
 /** One output's response at each volume, against its own passband. */
 export function ResponseChart({ comparison }: { comparison: OutputComparison }): JSX.Element {
   const [ref, width] = useWidth();
@@ -77,7 +71,7 @@ export function ResponseChart({ comparison }: { comparison: OutputComparison }):
               </g>
             )}
             {curves.map(({ volume, points }, i) => {
-              const look = LOOKS[i % LOOKS.length]!;
+              const look = lookOf(i);
               return (
                 <path key={volume} d={path(points) ?? ''} fill="none" stroke={look.color} strokeWidth="2" strokeDasharray={look.dash} />
               );
@@ -88,17 +82,7 @@ export function ResponseChart({ comparison }: { comparison: OutputComparison }):
       <figcaption className="flex flex-wrap gap-x-5 gap-y-1 pl-11 text-sm">
         {curves.map(({ volume }, i) => (
           <span key={volume} className="flex items-center gap-2">
-            <svg width="26" height="8" aria-hidden>
-              <line
-                x1="0"
-                x2="26"
-                y1="4"
-                y2="4"
-                stroke={LOOKS[i % LOOKS.length]!.color}
-                strokeWidth="2.5"
-                strokeDasharray={LOOKS[i % LOOKS.length]!.dash}
-              />
-            </svg>
+            <CurveSample index={i} />
             volume {volume}
           </span>
         ))}
