@@ -22,7 +22,12 @@ export function WorkingVolume({ run, working }: { run: TuneRun; working?: NonNul
     <>
       {working !== undefined && next !== undefined && !isSet && (
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
-          <button type="button" className="btn btn-primary btn-tall" disabled={isLoading} onClick={() => void save(next)}>
+          <button
+            type="button"
+            className={`btn btn-tall ${working.complete ? 'btn-primary' : ''}`}
+            disabled={isLoading}
+            onClick={() => void save(next)}
+          >
             Take {working.step} as the working volume
           </button>
           <p className="text-quiet text-sm">

@@ -252,10 +252,14 @@ function assumedFinding({ source }: Chain): Finding[] {
   ];
 }
 
-function volumeFindings({ source }: Chain, lowest: CeilingCurve | undefined): Finding[] {
+function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): Finding[] {
+  const { source } = chain;
   if (lowest?.fullScaleStep === undefined)
     return [{ grade: 'note', text: 'No ceiling yet.', next: 'Go up a step at a time until it clips.' }];
   const { fullScaleStep, settingsCase } = lowest;
+  if (!isFound(lowest, chain)) {
+    return [{ grade: 'note', text: `Clean so far, up to ${fullScaleStep}.`, next: 'Go on a step at a time until it clips.' }];
+  }
   if (source.workingVolume > fullScaleStep) {
     return [
       {

@@ -302,6 +302,13 @@ describe('the source’s ceiling', () => {
     expect(words(ceiling(chain, { readings }))).toContain('The Flat list of stick is not ticked');
     expect(words(ceiling(chain, { readings, marks: [{ stepId: 'flat:stick', checks: ['bass'] }] }))).not.toContain('is not ticked');
   });
+  it('is no reproach to the working volume while the table is still being typed', () => {
+    const chain = chainWith({ workingVolume: 36, volumeBasis: 'measured' });
+    const begun = table(chain, 33).filter(({ conditions }) => conditions.sourceVolume <= 29);
+    const state = ceiling(chain, { readings: begun });
+    expect(state.status).toBe('open');
+    expect(state.findings[0]!.text).toBe('Clean so far, up to 29.');
+  });
   it('warns of a working volume above it', () => {
     const chain = chainWith({ workingVolume: 36, volumeBasis: 'measured' });
     const state = ceiling(chain, { readings: table(chain, 33) });
