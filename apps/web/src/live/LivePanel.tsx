@@ -1,4 +1,4 @@
-import { encodeWav, formatQuantity, type ChannelAnalysis } from '@yield/core';
+import { encodeWav, formatQuantity } from '@yield/core';
 import { Pause, Play, Save, Square } from 'lucide-react';
 import { useEffect, useState, type JSX } from 'react';
 import { warningWords, VERDICT } from '../trace/verdictWords.ts';
@@ -86,7 +86,7 @@ export function LivePanel({ toneHz, limitThdPercent, tuneId, onHold }: Props): J
       {input !== null && (
         <div className="grid gap-4 md:grid-cols-[minmax(0,1fr)_15rem]">
           <LiveScope newest={live.newest} sampleRateHz={input.sampleRateHz} toneHz={toneHz} held={held?.samples ?? null} />
-          <LiveVerdict shown={shown} toneHz={toneHz} isCalibrated={calibration !== undefined && doubt === undefined} />
+          <LiveVerdict shown={shown} isCalibrated={calibration !== undefined && doubt === undefined} />
         </div>
       )}
       {input !== null && (
@@ -119,7 +119,7 @@ interface Held {
   judged: Judged;
 }
 
-function LiveVerdict({ shown, toneHz, isCalibrated }: { shown: Judged | null; toneHz: number; isCalibrated: boolean }): JSX.Element {
+function LiveVerdict({ shown, isCalibrated }: { shown: Judged | null; isCalibrated: boolean }): JSX.Element {
   if (shown === null) return <p className="text-quiet self-center">Listening …</p>;
   const { channel } = shown;
   const { word, grade } = VERDICT[channel.clipping.verdict];
@@ -131,22 +131,20 @@ function LiveVerdict({ shown, toneHz, isCalibrated }: { shown: Judged | null; to
       <dl className="mt-2 space-y-1">
         <Row name="Distortion" value={channel.thdPercent === undefined ? '–' : formatQuantity(channel.thdPercent, '%')} />
         <Row name="Tone" value={channel.fundamentalHz === undefined ? '–' : formatQuantity(channel.fundamentalHz, 'Hz')} />
-        <Row name="Level" value={levelWords(channel, isCalibrated)} />
+        <Row name="Level" value={levelWords(shown, isCalibrated)} />
       </dl>
-      {warningWords(channel)
-        .filter((words) => !words.startsWith('The recording says nothing of volts'))
-        .map((words) => (
-          <p key={words} className="text-attention mt-1.5 text-sm leading-snug">
-            {words.replace('this step plays', `this step plays (${formatQuantity(toneHz, 'Hz')})`)}
-          </p>
-        ))}
+      {warningWords({ ...channel, warnings: channel.warnings.filter((warning) => warning !== 'uncalibrated') }).map((words) => (
+        <p key={words} className="text-attention mt-1.5 text-sm leading-snug">
+          {words}
+        </p>
+      ))}
     </div>
   );
 }
 
-function levelWords({ voltageRms, peakPositiveVolt }: ChannelAnalysis, isCalibrated: boolean): string {
+function levelWords({ channel: { voltageRms, peakPositiveVolt }, scaleVolt }: Judged, isCalibrated: boolean): string {
   if (isCalibrated) return formatQuantity(voltageRms, 'V');
-  return peakPositiveVolt <= 0 ? 'silent' : `${formatQuantity(100 * peakPositiveVolt, '%')} of full scale`;
+  return peakPositiveVolt <= 0 ? 'silent' : `${formatQuantity((100 * peakPositiveVolt) / scaleVolt, '%')} of full scale`;
 }
 
 function Row({ name, value }: { name: string; value: string }): JSX.Element {
@@ -204,7 +202,7 @@ function Calibrate({
   const meter = useQuantityDraft(`live/${tuneId}/meter`, 'V');
   const apply = (): void => {
     if (live.judged === null || meter.value === undefined) return;
-    const rms = live.judged.channel.voltageRms / (calibration?.fullScaleVolt ?? 1);
+    const rms = live.judged.channel.voltageRms / live.judged.scaleVolt;
     onCalibrate(calibrationOf(meter.value, rms, input));
     meter.setText(null);
   };

@@ -10,6 +10,8 @@ export interface Judged {
   channel: ChannelAnalysis;
   samples: Float32Array;
   sampleRateHz: number;
+  /** what one share of full scale was taken for, in volts; 1 where that is not known */
+  scaleVolt: number;
 }
 
 /** A second is kept: a capture of it has fifty cycles of the lowest tone in use. */
@@ -93,7 +95,7 @@ export function useLiveInput(toneHz: number, limitThdPercent: number, fullScaleV
       void session.current
         .judge(samples, sampleRateHz, { toneHz, limitThdPercent }, fullScaleVolt)
         .then((channel) => {
-          if (live) setJudged({ channel, samples, sampleRateHz });
+          if (live) setJudged({ channel, samples, sampleRateHz, scaleVolt: fullScaleVolt ?? 1 });
         })
         .finally(() => {
           busy = false;

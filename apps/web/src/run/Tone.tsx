@@ -1,12 +1,9 @@
 import { encodeWav, formatQuantity, sineTrack, toneSamples, trackFileName, trackSpec, voltageFactor, type ToneFormat } from '@yield/core';
 import { Download, Play, Square, Volume2 } from 'lucide-react';
 import { useEffect, useRef, useState, type JSX } from 'react';
+import { FIRST_LOUDNESS_DB, RAMP_SECOND } from '../tones/softly.ts';
 import { saveFile } from '../ui/saveFile.ts';
 import { useKeys } from '../ui/useKeys.ts';
-
-/** So much softer than recorded a tone begins: enough to hear that it is the right one. */
-const SOFT_DB = -36;
-const RAMP_SECOND = 0.1;
 
 /**
  * Plays the step's tone through this computer's output, faded in so that nothing clicks: softly at first, for ears that are
@@ -28,7 +25,7 @@ export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number })
     const sine = context.createOscillator();
     sine.frequency.value = hertz;
     gain.gain.setValueAtTime(0, context.currentTime);
-    gain.gain.linearRampToValueAtTime(voltageFactor(levelDbfs + SOFT_DB), context.currentTime + RAMP_SECOND);
+    gain.gain.linearRampToValueAtTime(voltageFactor(levelDbfs + FIRST_LOUDNESS_DB), context.currentTime + RAMP_SECOND);
     sine.connect(gain).connect(context.destination);
     sine.start();
     audio.current = { context, gain };

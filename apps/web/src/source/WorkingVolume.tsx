@@ -1,4 +1,4 @@
-import { assumedVolume, OUTPUT_NAMES, withWorkingVolume, type CeilingFigures, type Chain } from '@yield/core';
+import { assumedVolume, DEFAULT_ASSUMED_PERCENT, OUTPUT_NAMES, withWorkingVolume, type CeilingFigures, type Chain } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { problemWords } from '../api/problem.ts';
 import { useSaveChainMutation } from '../api/yieldApi.ts';
@@ -47,7 +47,7 @@ export function WorkingVolume({ run, working }: { run: TuneRun; working?: NonNul
             Cannot be measured: take {assumed}
           </button>
           <p className="text-quiet text-sm">
-            {settings.rules.assumedVolumePercent ?? 75} % of the scale. It stays marked as assumed wherever it is used.
+            {settings.rules.assumedVolumePercent ?? DEFAULT_ASSUMED_PERCENT} % of the scale. It stays marked as assumed wherever it is used.
           </p>
         </div>
       )}

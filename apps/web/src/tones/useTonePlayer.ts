@@ -1,9 +1,7 @@
 import { toneSamples, trackSpec, voltageFactor, type ToneTrack } from '@yield/core';
 import { useEffect, useRef, useState } from 'react';
+import { FIRST_LOUDNESS_DB, RAMP_SECOND } from './softly.ts';
 
-/** Where listening begins: some sixty times softer than the file's own level. */
-export const FIRST_LOUDNESS_DB = -36;
-const RAMP_SECOND = 0.1;
 /** So much is made for listening; it goes round. */
 const LISTEN_SECOND = 10;
 
