@@ -176,7 +176,7 @@ export const SourceCeilingAnswer = Type.Object({
   warnings: Type.Array(Type.String()),
 });
 
-const FilterFields = {
+export const FilterFields = {
   kind: Type.Enum(['highpass', 'lowpass'], { title: 'kind of filter' }),
   family: Type.Enum([...FILTER_FAMILIES], { title: 'family' }),
   order: Type.Integer({ title: 'order', minimum: 1, maximum: HIGHEST_ORDER }),

@@ -24,11 +24,32 @@ import {
   type TuneSettings,
 } from '@yield/core';
 import { Type, type Static } from 'typebox';
-import { HookupMode } from './calculations.ts';
+import { FilterFields, HookupMode } from './calculations.ts';
 import { hertz, instant, name, number, ohm, percent, strict, text, uuid, version, volt, watt } from './fields.ts';
 
 const key = Type.String({ title: 'id', minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9-]+$' });
 const volumeStep = (title: string): ReturnType<typeof Type.Integer> => Type.Integer({ title, minimum: 1, maximum: 1000 });
+
+const dials = Type.Optional(
+  Type.Array(
+    strict({
+      id: key,
+      name: name('dial'),
+      kind: FilterFields.kind,
+      family: FilterFields.family,
+      order: FilterFields.order,
+      stops: Type.Enum(['clicks', 'marks'], { title: 'stops' }),
+      table: Type.Array(strict({ label: name('stop'), cornerHz: hertz('corner') }), { title: 'table', minItems: 2, maxItems: 200 }),
+      multipliers: Type.Array(number('multiplier', '', { exclusiveMinimum: 0, maximum: 1000 }), {
+        title: 'multipliers',
+        minItems: 1,
+        maxItems: 6,
+        uniqueItems: true,
+      }),
+    }),
+    { title: 'dials', maxItems: 12 },
+  ),
+);
 
 const SourceInputSchema = Type.Enum(Object.keys(INPUT_NAMES) as SourceInput[], { title: 'input of the source' });
 const SourceOutputSchema = Type.Enum(Object.keys(OUTPUT_NAMES) as SourceOutput[], { title: 'output of the source' });
@@ -61,6 +82,7 @@ export const SourceSchema = strict({
   ),
   preampClaimVolt: Type.Optional(volt('claimed preamp voltage')),
   speakerLoadOhm: Type.Optional(ohm('load on the speaker outputs')),
+  dials,
 });
 const inOrOut = { id: key, name: name('name') };
 export const ProcessorSchema = strict({
@@ -70,6 +92,7 @@ export const ProcessorSchema = strict({
   outputVolt: volt('wanted output voltage'),
   mostOutputVolt: Type.Optional(volt('highest clean output voltage')),
   hasClipLight: Type.Boolean({ title: 'clip light' }),
+  dials,
 });
 export const AmplifierSchema = strict({
   id: key,
@@ -85,6 +108,7 @@ export const AmplifierSchema = strict({
   inputMaxVolt: Type.Optional(volt('least sensitive input voltage')),
   fuseAmpere: Type.Optional(number('fuses', 'A', { exclusiveMinimum: 0, maximum: 1000 })),
   terminalPairs: Type.Optional(Type.Enum([1, 2], { title: 'pairs of terminals' })),
+  dials,
 });
 export const DriverSchema = strict({
   id: key,
@@ -93,6 +117,21 @@ export const DriverSchema = strict({
   coilOhm: ohm('coil impedance'),
   ratedPowerWatt: watt('rated power'),
   sensitivityDb: Type.Optional(number('sensitivity', 'dB', { minimum: 0, maximum: 200 })),
+  role: Type.Optional(Type.Enum(['tweeter', 'midrange', 'woofer', 'full-range', 'subwoofer'], { title: 'role' })),
+  usableFromHz: Type.Optional(hertz('begin of its range')),
+  usableToHz: Type.Optional(hertz('end of its range')),
+  recommended: Type.Optional(
+    Type.Array(
+      strict({
+        order: FilterFields.order,
+        fromHz: hertz('lowest recommended corner'),
+        toHz: Type.Optional(hertz('highest recommended corner')),
+      }),
+      { title: 'recommended filters', maxItems: 8 },
+    ),
+  ),
+  tuningHz: Type.Optional(hertz('tuning of its enclosure')),
+  inductanceHenry: Type.Optional(number('inductance of the coil', 'H', { exclusiveMinimum: 0, maximum: 1 })),
 });
 const terminal = Type.String({ title: 'terminal', pattern: '^[A-Za-z][A-Za-z0-9_]{0,31}[+-]$' });
 export const WiringSchema = strict({
@@ -112,6 +151,38 @@ export const ChannelSchema = strict({
   drivers: Type.Array(DriverSchema, { title: 'drivers', maxItems: 16 }),
   wiring: Type.Optional(WiringSchema),
   processorOutputId: Type.Optional(key),
+  filters: Type.Optional(
+    Type.Array(
+      strict({
+        id: key,
+        place: Type.Enum(['source', 'processor', 'amplifier'], { title: 'place' }),
+        ...FilterFields,
+        dial: Type.Optional(
+          strict({
+            id: key,
+            click: Type.Integer({ title: 'click', minimum: 0, maximum: 199 }),
+            multiplier: number('multiplier', '', { exclusiveMinimum: 0, maximum: 1000 }),
+          }),
+        ),
+        isProved: Type.Optional(Type.Boolean({ title: 'to be proved' })),
+      }),
+      { title: 'filters', maxItems: 12 },
+    ),
+  ),
+  passive: Type.Optional(
+    Type.Array(
+      strict({
+        id: key,
+        driverId: key,
+        kind: FilterFields.kind,
+        capacitanceFarad: Type.Optional(number('capacitance', 'F', { exclusiveMinimum: 0, maximum: 1 })),
+        inductanceHenry: Type.Optional(number('inductance', 'H', { exclusiveMinimum: 0, maximum: 10 })),
+      }),
+      { title: 'passive parts', maxItems: 32 },
+    ),
+  ),
+  isReversed: Type.Optional(Type.Boolean({ title: 'reversed' })),
+  toneHz: Type.Optional(hertz('tone')),
 });
 export const ChainSchema = strict({
   source: SourceSchema,
@@ -131,11 +202,13 @@ export const HouseRulesSchema = strict({
   toleranceDb: number('tolerance', 'dB', { exclusiveMinimum: 0, maximum: 6 }),
   loadWhileSetting: Type.Enum(['off', 'on'], { title: 'load while setting' }),
   assumedVolumePercent: Type.Optional(number('assumed volume', '%', { minimum: 10, maximum: 100 })),
+  cornerTolerancePercent: Type.Optional(number('tolerance of a corner', '%', { exclusiveMinimum: 0, maximum: 50 })),
 });
 export const MeterSchema = strict({
   percent: number('meter accuracy', '%', { minimum: 0, maximum: 20 }),
   digits: Type.Integer({ title: 'meter accuracy in digits', minimum: 0, maximum: 100 }),
   highestHz: hertz('highest frequency of the meter'),
+  lowestHz: Type.Optional(hertz('lowest frequency of the meter')),
   trueRms: Type.Boolean({ title: 'true RMS' }),
   leadOhm: Type.Optional(number('lead resistance', 'ohm', { minimum: 0, maximum: 1000 })),
   ohmPercent: Type.Optional(number('accuracy on the ohms range', '%', { minimum: 0, maximum: 20 })),
@@ -153,6 +226,7 @@ const sourceFields = {
     }),
   ),
 };
+const provedSetting = Type.Optional(strict({ ...FilterFields, series: Type.Integer({ title: 'series', minimum: 1, maximum: 1000 }) }));
 export const ConditionsSchema = strict({
   toneHz: hertz('tone'),
   toneLevelDbfs: number('recorded level of the tone', 'dBFS', { minimum: -120, maximum: 0 }),
@@ -164,6 +238,14 @@ export const ConditionsSchema = strict({
   amplifierName: name('amplifier'),
   targetVolt: Type.Optional(volt('target')),
   supplyVolt: Type.Optional(volt('supply voltage')),
+  filters: Type.Optional(
+    strict({
+      words: Type.String({ title: 'filters', maxLength: 2000 }),
+      setDb: number('loss of the filters as set', 'dB', { minimum: -10_000, maximum: 0 }),
+      provedDb: Type.Optional(number('loss of the filters as measured', 'dB', { minimum: -10_000, maximum: 0 })),
+    }),
+  ),
+  filter: provedSetting,
   ...sourceFields,
 });
 export const LineConditionsSchema = strict({
@@ -184,6 +266,7 @@ export const LineConditionsSchema = strict({
       labels: Type.Array(name('what a channel hangs on'), { title: 'channels', minItems: 1, maxItems: 16 }),
     }),
   ),
+  filter: provedSetting,
 });
 export const OhmConditionsSchema = strict({
   nominalOhm: ohm('nominal impedance'),
@@ -203,7 +286,7 @@ const readingFields = {
   takenAt: instant,
 };
 const toneFields = {
-  kind: Type.Enum(['gain-voltage', 'loaded-voltage', 'clamp-current'], { title: 'kind of reading' }),
+  kind: Type.Enum(['gain-voltage', 'loaded-voltage', 'clamp-current', 'filter-voltage'], { title: 'kind of reading' }),
   conditions: ConditionsSchema,
 };
 const ohmFields = { kind: Type.Enum([...OHM_READING_KINDS], { title: 'kind of reading' }), conditions: OhmConditionsSchema };

@@ -8,6 +8,8 @@ export interface Meter {
   digits: number;
   /** highest frequency at which that holds */
   highestHz: number;
+  /** lowest one, where the manual names it */
+  lowestHz?: number;
   trueRms: boolean;
   /** its leads together, probes touched, on the ohms range */
   leadOhm?: number;

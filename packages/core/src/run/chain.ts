@@ -1,3 +1,7 @@
+import type { Dial, DialSetting } from '../crossovers/dial.ts';
+import type { Filter } from '../crossovers/filters.ts';
+import type { PassiveParts } from '../crossovers/passive.ts';
+import type { Recommended } from '../crossovers/safeCorner.ts';
 import type { PowerRating } from '../gain/amplifierPower.ts';
 import type { HookupMode } from '../loads/hookup.ts';
 import type { SourceControl, SourceInput, SourceOutput } from '../source/sourceControls.ts';
@@ -37,6 +41,8 @@ export interface Source {
   preampClaimVolt?: number;
   /** load on its speaker outputs while they are measured */
   speakerLoadOhm?: number;
+  /** for the corners of its filters */
+  dials?: Dial[];
 }
 
 /** One way to set the source: every used one has a clean ceiling of its own, and the lowest decides. */
@@ -60,6 +66,7 @@ export interface Processor {
   /** highest clean RMS voltage of its outputs, where it is known */
   mostOutputVolt?: number;
   hasClipLight: boolean;
+  dials?: Dial[];
 }
 
 export interface Amplifier {
@@ -76,6 +83,7 @@ export interface Amplifier {
   fuseAmpere?: number;
   /** a one-channel amplifier may have two pairs of terminals: the same two points */
   terminalPairs?: 1 | 2;
+  dials?: Dial[];
 }
 
 export interface Channel {
@@ -94,6 +102,31 @@ export interface Channel {
   wiring?: ChannelWiring;
   /** which of the processor's outputs feeds it */
   processorOutputId?: string;
+  /** what is set on the gear before it, in the order of the signal */
+  filters?: ActiveFilter[];
+  /** parts between the amplifier and single drivers */
+  passive?: PassiveFilter[];
+  /** plus and minus changed over on purpose, as some crossovers want it */
+  isReversed?: boolean;
+  /** a tone of its own, where the house's lies in a filter's way */
+  toneHz?: number;
+}
+
+export type FilterPlace = 'source' | 'processor' | 'amplifier';
+
+/** A filter that is set on a piece of gear, by a figure or a dial. `cornerHz` is what the setting says. */
+export interface ActiveFilter extends Filter {
+  id: string;
+  place: FilterPlace;
+  /** how it is set, where the gear has a dial for it */
+  dial?: DialSetting & { id: string };
+  /** whether voltages are to prove it; an amplifier's filters are proved where nothing is said */
+  isProved?: boolean;
+}
+
+export interface PassiveFilter extends PassiveParts {
+  id: string;
+  driverId: string;
 }
 
 /** A chosen wiring. Its drivers are lettered in their order: A1 is the first coil of the first driver. */
@@ -114,7 +147,17 @@ export interface Driver {
   ratedPowerWatt: number;
   /** decibels at one metre for one watt */
   sensitivityDb?: number;
+  role?: DriverRole;
+  usableFromHz?: number;
+  usableToHz?: number;
+  recommended?: Recommended[];
+  /** resonance of its ported enclosure */
+  tuningHz?: number;
+  /** of the coil, for passive parts */
+  inductanceHenry?: number;
 }
+
+export type DriverRole = 'tweeter' | 'midrange' | 'woofer' | 'full-range' | 'subwoofer';
 
 /** A shop's own thresholds and schools. */
 export interface HouseRules {
@@ -131,6 +174,8 @@ export interface HouseRules {
   loadWhileSetting: 'off' | 'on';
   /** share of the volume scale taken where the ceiling cannot be measured; 75 where nothing is said */
   assumedVolumePercent?: number;
+  /** how far a measured corner may lie from the one that was set; 10 where nothing is said */
+  cornerTolerancePercent?: number;
 }
 
 export const DEFAULT_RULES: HouseRules = {

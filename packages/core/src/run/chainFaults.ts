@@ -9,7 +9,9 @@ import { OUTPUT_NAMES } from '../source/sourceControls.ts';
 import { significant } from '../units/formatQuantity.ts';
 import type { Chain, Channel } from './chain.ts';
 import { channelCoils, channelNetwork, wiredLoadOhm } from './channelWiring.ts';
+import { filterFaults } from '../crossovers/filters.ts';
 import { sourceOutputs } from './source.ts';
+import { gearOf, PLACE_NAMES } from './voices.ts';
 
 /**
  * What is wrong with a chain beyond the form of its fields: references that lead nowhere, a load that no wiring of the drivers can give.
@@ -24,7 +26,7 @@ export function chainFaults(chain: Chain): Fault[] {
       message: `working volume must be at most the highest step, ${chain.source.volumeSteps}`,
     });
   }
-  faults.push(...processorFaults(chain));
+  faults.push(...processorFaults(chain), ...crossoverFaults(chain));
   chain.amplifiers.forEach((amplifier, i) => {
     const { inputMinVolt, inputMaxVolt } = amplifier;
     if (inputMinVolt !== undefined && inputMaxVolt !== undefined && inputMaxVolt <= inputMinVolt) {
@@ -70,6 +72,42 @@ function processorFaults({ source, processor, channels }: Chain): Fault[] {
       faults.push({ pointer: `/channels/${i}/processorOutputId`, message: `${name} is fed by an output that the processor does not have` });
   });
   return faults;
+}
+
+/** Filters that no gear has, dials that are gone, parts of a driver that is not there. */
+function crossoverFaults(chain: Chain): Fault[] {
+  const seen = new Set<string>();
+  return chain.channels.flatMap((channel, c): Fault[] => {
+    const at = `/channels/${c}`;
+    const filters = (channel.filters ?? []).flatMap((filter, i): Fault[] => {
+      const pointer = `${at}/filters/${i}`;
+      const faults = filterFaults(filter, pointer).map((fault) => ({ ...fault, message: `${channel.name}: ${fault.message}` }));
+      const gear = gearOf(chain, channel, filter.place);
+      if (filter.place === 'processor' && gear === undefined) {
+        faults.push({ pointer: `${pointer}/place`, message: `${channel.name}: there is no processor in this chain` });
+      }
+      if (filter.dial !== undefined && gear?.dials?.some(({ id }) => id === filter.dial?.id) !== true) {
+        faults.push({
+          pointer: `${pointer}/dial`,
+          message: `${channel.name}: the ${PLACE_NAMES[filter.place].toLowerCase()} has no such dial any more; choose how this filter is set`,
+        });
+      }
+      if (seen.has(filter.id)) faults.push({ pointer: `${pointer}/id`, message: `${channel.name}: two filters share one id` });
+      seen.add(filter.id);
+      return faults;
+    });
+    const parts = (channel.passive ?? []).flatMap(({ driverId }, i): Fault[] =>
+      channel.drivers.some(({ id }) => id === driverId)
+        ? []
+        : [{ pointer: `${at}/passive/${i}/driverId`, message: `${channel.name}: these parts belong to a driver that is not there` }],
+    );
+    const ranges = channel.drivers.flatMap(({ name, usableFromHz, usableToHz }, i): Fault[] =>
+      usableFromHz === undefined || usableToHz === undefined || usableToHz > usableFromHz
+        ? []
+        : [{ pointer: `${at}/drivers/${i}/usableToHz`, message: `${name}: the range must end above where it begins` }],
+    );
+    return [...filters, ...parts, ...ranges];
+  });
 }
 
 /** A chosen wiring has to fit the drivers, present the load that is written down, and work no driver against itself. */

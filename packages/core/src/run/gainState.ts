@@ -16,7 +16,8 @@ export function gainState(step: ChannelStep, chain: Chain, settings: TuneSetting
     .filter((r) => r.stepId === step.id && r.kind === 'gain-voltage' && r.voidedReason === undefined);
   const reading = newest(own, () => true);
   const target = step.target?.settingVoltage;
-  if (reading === undefined || target === undefined) return { status: 'open', findings: meterFindings(step, settings) };
+  if (reading === undefined || target === undefined)
+    return { status: 'open', findings: [...nearFindings(step), ...meterFindings(step, settings)] };
 
   const reasons = staleReasons(reading.conditions, conditionsNow(step, chain, settings.rules, marks));
   if (reasons.length > 0) {
@@ -40,7 +41,7 @@ export function gainState(step: ChannelStep, chain: Chain, settings: TuneSetting
     };
   }
   const advice = judgeGain(reading.value, reading.resolution, target, settings.rules.toleranceDb, settings.meter);
-  const findings = [gainFinding(step, advice), ...stuckFinding(own, advice), ...meterFindings(step, settings)];
+  const findings = [gainFinding(step, advice), ...stuckFinding(own, advice), ...nearFindings(step), ...meterFindings(step, settings)];
   return { status: advice.verdict === 'on-target' ? 'done' : 'out-of-tolerance', gain: { reading, advice }, findings };
 }
 
@@ -77,6 +78,22 @@ function stuckFinding(own: readonly ToneReading[], advice: GainAdvice): Finding[
       grade: 'attention',
       text: `Three readings stand still at ${formatQuantity(last, 'V')}: if the gain went up in between, the amplifier is clipping or limiting before the target.`,
       next: 'Stop turning. Look at the output with the scope, and check the supply voltage and the source.',
+    },
+  ];
+}
+
+/** A tone beside a corner sets the gain by the dial's error. */
+function nearFindings({ toneHz, loss }: ChannelStep): Finding[] {
+  if (!loss.isNear) return [];
+  const tone = formatQuantity(toneHz, 'Hz');
+  return [
+    {
+      grade: 'attention',
+      text: `${tone} is too near a corner to set this gain with: the filters take ${formatQuantity(-loss.db, 'dB')} off it, and a dial a little off changes that much.`,
+      next:
+        loss.betterHz === undefined
+          ? 'Prove the filters first.'
+          : `Take ${formatQuantity(loss.betterHz, 'Hz')} for this channel, or prove the filters first.`,
     },
   ];
 }

@@ -26,7 +26,7 @@ export function levelPath(step: ChannelStep, chain: Chain, records: RunRecords):
     records.readings.filter(isToneReading),
     (r) => r.stepId === stepId('gain', step.channel.id) && r.kind === 'gain-voltage',
   );
-  const outputVolt = reading === undefined ? undefined : fullScaleVolt(reading.value, reading.conditions.toneLevelDbfs);
+  const outputVolt = reading === undefined ? undefined : fullScaleVolt(reading.value, reading.conditions.toneLevelDbfs + step.loss.db);
   const { loadOhm } = step.channel;
   const known = step.power.kind === 'known' ? step.power : undefined;
   return [

@@ -66,7 +66,7 @@ describe('a processor’s steps', () => {
       stepsOf(CHAIN, DEFAULT_RULES)
         .map(({ kind }) => kind)
         .slice(4),
-    ).toEqual(['flat', 'ceiling', 'input', 'output', 'output', 'gain', 'gain', 'proof', 'proof']);
+    ).toEqual(['flat', 'ceiling', 'input', 'output', 'output', 'filters', 'filters', 'gain', 'gain', 'proof', 'proof']);
     expect(input().toneHz).toBe(100);
   });
   it.each([

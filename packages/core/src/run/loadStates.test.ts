@@ -84,7 +84,7 @@ describe('metering the coils', () => {
   });
   it('is no step of its own for a single coil', () => {
     const one = chainWith({ drivers: [{ ...BASS.drivers[0]!, coils: 1 }], loadOhm: 4, wiring: { network: 'A1' } });
-    expect(stepsOf(one, DEFAULT_RULES).map(({ kind }) => kind)).toEqual(['whole', 'hookup', 'flat', 'ceiling', 'gain', 'proof']);
+    expect(stepsOf(one, DEFAULT_RULES).map(({ kind }) => kind)).toEqual(['whole', 'hookup', 'flat', 'ceiling', 'filters', 'gain', 'proof']);
   });
 });
 

@@ -85,7 +85,7 @@ function powerFigures(
   return {
     loadedVolt: loaded.value,
     powerWatt: delivered.powerWatt,
-    fullScaleWatt: delivered.powerWatt * voltageFactor(-settings.rules.toneLevelDbfs) ** 2,
+    fullScaleWatt: delivered.powerWatt * voltageFactor(-settings.rules.toneLevelDbfs - step.loss.db) ** 2,
     impedanceOhm: delivered.impedanceOhm,
     ...(clamp === undefined || delivered.impedanceRiseRatio === undefined ? {} : { impedanceRiseRatio: delivered.impedanceRiseRatio }),
     ...(comparable

@@ -1,3 +1,4 @@
+import type { Filter } from '../crossovers/filters.ts';
 import type { Meter } from '../gain/meter.ts';
 import type { TraceAnalysis } from '../traces/analyseTrace.ts';
 import { DEFAULT_METER_DIGITS_OHM, DEFAULT_METER_PERCENT } from '../loads/meterDiagnosis.ts';
@@ -23,6 +24,24 @@ export interface Conditions {
   sourceInput?: SourceInput;
   /** how the source's controls stood, by the Flat list; left out where that was not ticked */
   sourceSettings?: SourceSettings;
+  /** the channel's active filters, and what they take off this tone */
+  filters?: FilterConditions;
+  /** where one filter was being proved: which, and how it was set */
+  filter?: ProvedSetting;
+}
+
+export interface FilterConditions {
+  words: string;
+  /** as they are set, in decibels */
+  setDb: number;
+  /** as they were measured, where every one that is to be proved was */
+  provedDb?: number;
+}
+
+/** A filter's setting while its voltages were read. */
+export interface ProvedSetting extends Filter {
+  /** counts up when the dial was touched and everything is read anew */
+  series: number;
 }
 
 export type SourceSettings = Partial<Record<SourceControl, string>>;
@@ -43,6 +62,7 @@ export interface LineConditions {
   targetVolt?: number;
   /** where a sweep was captured instead of a tone */
   sweep?: SweepConditions;
+  filter?: ProvedSetting;
 }
 
 export interface SweepConditions extends SweepSpec {
@@ -65,7 +85,7 @@ export interface OhmConditions {
   network?: string;
 }
 
-export type ToneReadingKind = 'gain-voltage' | 'loaded-voltage' | 'clamp-current';
+export type ToneReadingKind = 'gain-voltage' | 'loaded-voltage' | 'clamp-current' | 'filter-voltage';
 export type OhmReadingKind = 'coil-resistance' | 'whole-resistance';
 export type LineReadingKind = 'source-voltage' | 'output-voltage';
 export type ReadingKind = ToneReadingKind | OhmReadingKind | LineReadingKind;

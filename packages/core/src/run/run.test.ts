@@ -146,6 +146,8 @@ describe('the run', () => {
       'hookup:right',
       'flat:stick',
       'ceiling:preamp-front',
+      'filters:left',
+      'filters:right',
       'gain:left',
       'gain:right',
       'proof:left',
@@ -160,7 +162,11 @@ describe('the run', () => {
 
 describe('a gain step', () => {
   it('is open without a reading', () => {
-    expect(state(GAIN, {})).toMatchObject({ status: 'open', findings: [] });
+    const { status, findings } = state(GAIN, {});
+    expect(status).toBe('open');
+    expect(findings).toMatchObject([{ grade: 'attention', text: expect.stringContaining('filters of Left') as string }]);
+    const confirmed = [{ stepId: 'filters:left', checks: ['none'], basis: 'no filter' }];
+    expect(state(GAIN, { marks: confirmed }).findings).toEqual([]);
   });
   it('is done on target', () => {
     expect(state(GAIN, { readings: [reading(GAIN, 20)] })).toMatchObject({ status: 'done', findings: [{ grade: 'good' }] });
@@ -319,12 +325,12 @@ describe('the summary of a tune', () => {
       ],
     };
     const summary = runSummary(chain, SETTINGS, { readings: [reading(GAIN, 15)], traces: [], marks: [] });
-    expect(summary).toMatchObject({ total: 11, next: { stepId: 'whole:left' }, counts: { stop: 3, 'out-of-tolerance': 1, open: 7 } });
+    expect(summary).toMatchObject({ total: 13, next: { stepId: 'whole:left' }, counts: { stop: 3, 'out-of-tolerance': 1, open: 9 } });
     // The load that is too low stops three steps of its channel, and is told once.
     expect(summary.attention.map(({ status }) => status)).toEqual(['stop', 'out-of-tolerance']);
   });
   it('has no next step when all is done', () => {
-    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front'].map((stepId) => ({
+    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front', 'filters:left'].map((stepId) => ({
       stepId,
       checks: [],
       skippedReason: 'done before',

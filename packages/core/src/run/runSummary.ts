@@ -1,6 +1,8 @@
 import { INPUT_NAMES, OUTPUT_NAMES } from '../source/sourceControls.ts';
 import type { Chain } from './chain.ts';
 import type { TuneSettings } from './records.ts';
+import { filterName } from './voices.ts';
+import { provedFilters } from './filterProof.ts';
 import { stepsOf, type Step, type StepKind } from './steps.ts';
 import { STATUSES_BY_GRAVITY, type RunRecords, type StepState, type StepStatus } from './state.ts';
 import { stepState } from './stepState.ts';
@@ -25,6 +27,8 @@ const TITLES: Record<StepKind, string> = {
   factory: 'Factory signal',
   input: 'Input level',
   output: 'Output level',
+  filters: 'Filters',
+  crossover: 'Filter proof',
   gain: 'Gain',
   proof: 'Proof',
 };
@@ -42,6 +46,8 @@ export function stepSubject(step: Step): string {
       return step.input.name;
     case 'output':
       return step.output.name;
+    case 'crossover':
+      return `${step.channel.name}, ${filterName(step.channel, step.filter)}`;
     default:
       return step.channel.name;
   }
@@ -51,7 +57,7 @@ export const stepTitle = (step: Step): string => `${TITLES[step.kind]}: ${stepSu
 
 /** What is next on a tune and what needs attention. */
 export function runSummary(chain: Chain, settings: TuneSettings, records: RunRecords): RunSummary {
-  const rows = stepsOf(chain, settings.rules).map((step) => {
+  const rows = stepsOf(chain, settings.rules, provedFilters(chain, settings, records)).map((step) => {
     const state = stepState(step, chain, settings, records);
     return { stepId: step.id, title: stepTitle(step), status: state.status, words: wordsOf(state) };
   });

@@ -136,6 +136,7 @@ describe('the steps that a source calls for', () => {
       'ceiling:preamp-front',
       'ceiling:preamp-sub',
       'factory:source',
+      'filters:left',
       'gain:left',
       'proof:left',
     ]);

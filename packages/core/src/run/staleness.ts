@@ -32,7 +32,29 @@ const LINE_KEYS: readonly (keyof Conditions)[] = ['sourceName', 'sourceVolume', 
  * A changed target alone makes nothing stale: the reading stays true and is judged against the new target.
  */
 export function staleReasons(then: Conditions, now: Conditions): string[] {
-  return [...DEPENDS_ON.filter(({ key }) => then[key] !== now[key]).map(({ words }) => words(then, now)), ...settingReasons(then, now)];
+  return [
+    ...DEPENDS_ON.filter(({ key }) => then[key] !== now[key]).map(({ words }) => words(then, now)),
+    ...filterReasons(then, now),
+    ...settingReasons(then, now),
+  ];
+}
+
+/** A filter that takes as much off the tone as before changes nothing here. */
+const NOTABLE_LOSS_DB = 0.1;
+
+/** What the filters took off the tone then and take off now: by their settings, or where both times they were measured, by that. */
+function filterReasons({ filters: then }: Conditions, { filters: now }: Conditions): string[] {
+  // Readings from before filters were written down say nothing of them.
+  if (then === undefined) return [];
+  if (Math.abs(then.setDb - (now?.setDb ?? 0)) > NOTABLE_LOSS_DB) {
+    return [`the filters were ${then.words} and are now ${now === undefined || now.words === '' ? 'off' : now.words}`];
+  }
+  if (then.provedDb !== undefined && now?.provedDb !== undefined && Math.abs(then.provedDb - now.provedDb) > NOTABLE_LOSS_DB) {
+    return [
+      `the filters, measured again, take ${formatQuantity(-now.provedDb, 'dB')} off this tone instead of ${formatQuantity(-then.provedDb, 'dB')}`,
+    ];
+  }
+  return [];
 }
 
 /** The same for a reading at line level. @param apartFrom - what changes on purpose from one reading to the next */

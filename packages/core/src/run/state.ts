@@ -1,3 +1,7 @@
+import type { CrossoverFit, CrossoverFitInput } from '../crossovers/crossoverFit.ts';
+import type { SuspectSetting } from '../crossovers/explainVoltages.ts';
+import type { Filter } from '../crossovers/filters.ts';
+import type { ProofPoints } from '../crossovers/proofPoints.ts';
 import type { GainAdvice } from '../gain/meter.ts';
 import type { Sag } from '../gain/sag.ts';
 import type { Finding } from '../findings.ts';
@@ -7,7 +11,7 @@ import type { EyeVerdict, SourceCeiling } from '../source/sourceCeiling.ts';
 import type { SourceOutput } from '../source/sourceControls.ts';
 import type { OutputComparison } from '../sweeps/compareSweeps.ts';
 import type { TraceVerdict } from '../traces/analyseTrace.ts';
-import type { SettingsCase } from './chain.ts';
+import type { ActiveFilter, SettingsCase } from './chain.ts';
 import type { LineReading, LineTrace, LoadTrace, OhmReading, Reading, StepMark, ToneReading, TraceRecord } from './records.ts';
 
 export type StepStatus = 'open' | 'done' | 'stale' | 'out-of-tolerance' | 'stop' | 'skipped';
@@ -28,6 +32,40 @@ export interface StepState {
   factory?: FactoryFigures;
   /** at the processor */
   line?: { reading?: LineReading; advice?: GainAdvice; trace?: LineTrace };
+  crossover?: CrossoverFigures;
+}
+
+/** Voltages of one filter over frequency, and what they say. */
+export interface CrossoverFigures extends ProofPoints {
+  proof: FilterProof;
+  /** the first proposed frequency that was not read yet */
+  nextHz?: number;
+  /** other settings that would explain the voltages */
+  suspects: SuspectSetting[];
+}
+
+/** One voltage of a proof, or why it does not count. */
+export interface ProofPoint {
+  frequencyHz: number;
+  /** as read, the other filters of the channel not taken off */
+  voltageRms: number;
+  readingId?: string;
+  leftOut?: 'meter' | 'other-filter' | 'nothing' | 'other-level';
+}
+
+/** What was measured of one filter since its dial was last touched. */
+export interface FilterProof {
+  filter: ActiveFilter;
+  series: number;
+  from: 'voltages' | 'sweep';
+  points: ProofPoint[];
+  /** of the points that count, the other filters taken off */
+  fit?: CrossoverFit;
+  fitPoints: CrossoverFitInput['points'];
+  /** the voltages that there are were read at another setting */
+  outdated?: Filter;
+  /** a capture without a sweep in it */
+  failedSweep?: string;
 }
 
 export interface MeteredCoil {

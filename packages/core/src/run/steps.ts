@@ -3,14 +3,16 @@ import { voltageFactor } from '../levels/decibels.ts';
 import type { Hookup } from '../loads/hookup.ts';
 import { hookupOf } from '../loads/planLoads.ts';
 import type { SourceInput, SourceOutput } from '../source/sourceControls.ts';
-import type { Amplifier, Chain, Channel, HouseRules, Processor } from './chain.ts';
+import type { ActiveFilter, Amplifier, Chain, Channel, HouseRules, Processor } from './chain.ts';
 import { channelCoils } from './channelWiring.ts';
-import type { Conditions, LineConditions, StepMark } from './records.ts';
+import { filterLoss, type FilterLoss } from './filterLoss.ts';
+import type { Conditions, FilterConditions, LineConditions, StepMark } from './records.ts';
 import { sourceConditionsNow, sourceInputs, sourceOutputs } from './source.ts';
-import { targetPower, type TargetPower } from './targetPower.ts';
+import { amplifierOf, targetPower, type TargetPower } from './targetPower.ts';
+import { filtersOf, filterWords, isProofWanted, NOTHING_PROVED, type ProvedFilters } from './voices.ts';
 
-export type ChannelStepKind = 'coils' | 'whole' | 'hookup' | 'gain' | 'proof';
-export type StepKind = ChannelStepKind | 'flat' | 'ceiling' | 'factory' | 'input' | 'output';
+export type ChannelStepKind = 'coils' | 'whole' | 'hookup' | 'filters' | 'gain' | 'proof';
+export type StepKind = ChannelStepKind | 'flat' | 'ceiling' | 'factory' | 'input' | 'output' | 'crossover';
 
 export const STEP_KINDS: readonly StepKind[] = [
   'coils',
@@ -21,15 +23,17 @@ export const STEP_KINDS: readonly StepKind[] = [
   'factory',
   'input',
   'output',
+  'filters',
+  'crossover',
   'gain',
   'proof',
 ];
 
-/** A step's id is its kind and the id of what it is about: a channel, an input or output of the source or of the processor. */
+/** A step's id is its kind and the id of what it is about: a channel, a filter, an input or output of the source or of the processor. */
 export const STEP_ID_PATTERN = `^(${STEP_KINDS.join('|')}):[A-Za-z0-9-]{1,64}$`;
 
 /** One thing to set, measure and judge. */
-export type Step = ChannelStep | FlatStep | CeilingStep | FactoryStep | InputStep | OutputStep;
+export type Step = ChannelStep | CrossoverStep | FlatStep | CeilingStep | FactoryStep | InputStep | OutputStep;
 
 export interface ChannelStep {
   /** stable over edits of the chain: kind and channel */
@@ -40,8 +44,16 @@ export interface ChannelStep {
   toneHz: number;
   hookup: Hookup;
   power: TargetPower;
+  /** what the filters before the terminals take off the tone; counted into the target */
+  loss: FilterLoss;
   /** undefined where the power is unknown */
   target?: TargetVoltage;
+}
+
+/** One filter of a channel, proved by voltages. */
+export interface CrossoverStep extends Omit<ChannelStep, 'kind'> {
+  kind: 'crossover';
+  filter: ActiveFilter;
 }
 
 /** Everything neutral, for one input of the source. */
@@ -87,27 +99,43 @@ export interface OutputStep {
   target: { fullScaleVolt: number; settingVolt: number; limitedBy: 'wish' | 'processor' | 'amplifier' };
 }
 
-export const isChannelStep = (step: Step): step is ChannelStep => 'channel' in step;
+export const isChannelStep = (step: Step): step is ChannelStep => 'channel' in step && step.kind !== 'crossover';
 
 export const stepId = (kind: StepKind, of: string): string => `${kind}:${of}`;
 
 /**
  * The ordered steps that a chain calls for: each channel's load metered and hooked up, the source made flat and its ceiling
- * found, the processor's levels, then every gain, then every proof.
+ * found, the processor's levels, every channel's filters, then every gain, then every proof.
+ *
+ * @param proved - filters as they were measured: targets count with them
  *
  * Channels whose amplifier is missing are left out; a single coil is metered once, as the whole. A chain without amplifiers
  * calls for nothing yet.
  */
-export function stepsOf(chain: Chain, rules: HouseRules): Step[] {
-  const ofChannels = (kinds: readonly ChannelStepKind[]): Step[] =>
+export function stepsOf(chain: Chain, rules: HouseRules, proved: ProvedFilters = NOTHING_PROVED): Step[] {
+  const ofChannels = (kinds: readonly ChannelStepKind[]): ChannelStep[] =>
     chain.channels.flatMap((channel) => {
-      const amplifier = chain.amplifiers.find(({ id }) => id === channel.amplifierId);
+      const amplifier = amplifierOf(chain, channel);
       if (amplifier === undefined) return [];
-      return kinds.filter((kind) => callsFor(channel, kind)).map((kind) => channelStep(kind, channel, amplifier, rules));
+      return kinds.filter((kind) => callsFor(channel, kind)).map((kind) => channelStep(kind, channel, amplifier, rules, proved));
     });
   const loads = ofChannels(['coils', 'whole', 'hookup']);
   if (loads.length === 0) return [];
-  return [...loads, ...sourceSteps(chain, rules), ...processorSteps(chain, rules), ...ofChannels(['gain']), ...ofChannels(['proof'])];
+  return [
+    ...loads,
+    ...sourceSteps(chain, rules),
+    ...processorSteps(chain, rules),
+    ...ofChannels(['filters']).flatMap((step) => [step, ...crossoverSteps(step)]),
+    ...ofChannels(['gain']),
+    ...ofChannels(['proof']),
+  ];
+}
+
+/** A filter that is set by a dial is proved right after it was set. */
+function crossoverSteps(step: ChannelStep): CrossoverStep[] {
+  return filtersOf(step.channel)
+    .filter(isProofWanted)
+    .map((filter) => ({ ...step, kind: 'crossover', id: stepId('crossover', filter.id), filter }));
 }
 
 function sourceSteps({ source }: Chain, rules: HouseRules): Step[] {
@@ -168,28 +196,29 @@ function callsFor(channel: Channel, kind: ChannelStepKind): boolean {
   return kind !== 'whole' || channel.drivers.length > 0;
 }
 
-function channelStep(kind: ChannelStepKind, channel: Channel, amplifier: Amplifier, rules: HouseRules): ChannelStep {
+function channelStep(kind: ChannelStepKind, channel: Channel, amplifier: Amplifier, rules: HouseRules, proved: ProvedFilters): ChannelStep {
   const power = targetPower(amplifier, channel);
+  const toneHz = channel.toneHz ?? (channel.band === 'bass' ? rules.bassToneHz : rules.otherToneHz);
+  const loss = filterLoss(channel, toneHz, proved);
   return {
     id: stepId(kind, channel.id),
     kind,
     channel,
     amplifier,
-    toneHz: channel.band === 'bass' ? rules.bassToneHz : rules.otherToneHz,
+    toneHz,
     hookup: channelHookup(channel, amplifier),
     power,
-    ...(power.kind === 'unknown'
-      ? {}
-      : {
-          target: targetVoltage({
-            powerWatt: power.powerWatt,
-            loadOhm: channel.loadOhm,
-            toneLevelDbfs: rules.toneLevelDbfs,
-            overlapDb: rules.overlapDb,
-            headroomDb: rules.headroomDb,
-          }),
-        }),
+    loss,
+    ...(power.kind === 'unknown' ? {} : { target: channelTarget(power.powerWatt, channel.loadOhm, rules, loss) }),
   };
+}
+
+/** The figure that the meter should read with this tone: where a filter takes something off it, that much less. */
+function channelTarget(powerWatt: number, loadOhm: number, rules: HouseRules, { db }: FilterLoss): TargetVoltage {
+  const { toneLevelDbfs, overlapDb, headroomDb } = rules;
+  const inPassband = targetVoltage({ powerWatt, loadOhm, toneLevelDbfs, overlapDb, headroomDb });
+  const settingVoltage = inPassband.settingVoltage * voltageFactor(db);
+  return { ...inPassband, settingVoltage, powerAtSettingWatt: settingVoltage ** 2 / loadOhm };
 }
 
 /** What the amplifier's channel sees of its load. */
@@ -198,7 +227,7 @@ export function channelHookup(channel: Pick<Channel, 'mode' | 'loadOhm'>, amplif
 }
 
 /** The conditions under which a voltage, a current or a trace of a channel's step is taken now. */
-export function conditionsNow(step: ChannelStep, chain: Chain, rules: HouseRules, marks: readonly StepMark[]): Conditions {
+export function conditionsNow(step: ChannelStep | CrossoverStep, chain: Chain, rules: HouseRules, marks: readonly StepMark[]): Conditions {
   return {
     toneHz: step.toneHz,
     toneLevelDbfs: rules.toneLevelDbfs,
@@ -209,6 +238,15 @@ export function conditionsNow(step: ChannelStep, chain: Chain, rules: HouseRules
     mode: step.channel.mode,
     amplifierName: step.amplifier.name,
     ...(step.target === undefined ? {} : { targetVolt: step.target.settingVoltage }),
+    filters: filterConditions(step),
+  };
+}
+
+function filterConditions({ channel, loss }: Pick<ChannelStep, 'channel' | 'loss'>): FilterConditions {
+  return {
+    words: filtersOf(channel).map(filterWords).join('; '),
+    setDb: loss.setDb,
+    ...(loss.basis === 'proved' ? { provedDb: loss.db } : {}),
   };
 }
 

@@ -1,7 +1,7 @@
 import { amplifierPower } from '../gain/amplifierPower.ts';
 import { driversLimitWatt } from '../loads/planLoads.ts';
 import { significant } from '../units/formatQuantity.ts';
-import type { Amplifier, Channel } from './chain.ts';
+import type { Amplifier, Chain, Channel } from './chain.ts';
 import { channelDrivers, channelNetwork } from './channelWiring.ts';
 
 export type TargetPower =
@@ -43,6 +43,10 @@ export function targetPower(amplifier: Amplifier, channel: Channel): TargetPower
     driversWatt,
   };
 }
+
+/** The amplifier that drives a channel. */
+export const amplifierOf = (chain: Chain, channel: Pick<Channel, 'amplifierId'>): Amplifier | undefined =>
+  chain.amplifiers.find(({ id }) => id === channel.amplifierId);
 
 function driversTakeWatt(channel: Channel): number {
   const wiring = channelNetwork(channel);

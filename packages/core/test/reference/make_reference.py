@@ -303,6 +303,40 @@ print load across
     return out
 
 
+def passive():
+    """Passive parts before a driver: voltage at the driver and impedance at the amplifier, over frequency, by AC analysis."""
+    cases = [
+        ('highpass-first', 'highpass', 10e-6, None, 4.0, None),
+        ('highpass-first-coil', 'highpass', 6.8e-6, None, 3.3, 0.06e-3),
+        ('highpass-second', 'highpass', 6.63e-6, 0.424e-3, 4.0, None),
+        ('highpass-second-coil', 'highpass', 4.7e-6, 0.33e-3, 3.4, 0.05e-3),
+        ('lowpass-first', 'lowpass', None, 0.64e-3, 4.0, None),
+        ('lowpass-first-coil', 'lowpass', None, 0.56e-3, 3.2, 0.35e-3),
+        ('lowpass-second', 'lowpass', 6.63e-6, 0.424e-3, 4.0, None),
+        ('lowpass-second-coil', 'lowpass', 10e-6, 0.68e-3, 6.1, 0.5e-3),
+    ]
+    hertz = [50, 200, 700, 1500, 3000, 6000, 15000]
+    out = []
+    for name, kind, farad, henry, ohm, coil_henry in cases:
+        inside = [f'C1 p m {farad}' if kind == 'highpass' else f'L1 p m {henry}']
+        if kind == 'highpass' and henry:
+            inside.append(f'L1 m 0 {henry}')
+        if kind == 'lowpass' and farad:
+            inside.append(f'C1 m 0 {farad}')
+        inside += [f'RD m d {ohm}', f'LD d 0 {coil_henry}'] if coil_henry else [f'RD m 0 {ohm}']
+        answers = []
+        for f in hertz:
+            deck = '\n'.join(
+                [f'* {name} at {f} Hz', 'V1 p 0 DC 0 AC 1', *inside, '.control', f'ac lin 1 {f} {f}',
+                 'let gre = real(v(m))', 'let gim = imag(v(m))', 'let z = -1/i(v1)', 'let zre = real(z)', 'let zim = imag(z)',
+                 'print gre gim zre zim', '.endc', '.end']) + '\n'
+            answers.append({'hertz': f, **ngspice(f'passive-{name}', deck, ['gre', 'gim', 'zre', 'zim'])})
+        parts = {'kind': kind} | ({'capacitanceFarad': farad} if farad else {}) | ({'inductanceHenry': henry} if henry else {})
+        driver = {'resistanceOhm': ohm} | ({'inductanceHenry': coil_henry} if coil_henry else {})
+        out.append({'name': name, 'parts': parts, 'driver': driver, 'answers': answers})
+    return out
+
+
 def main():
     RESULTS.mkdir(exist_ok=True)
     DECKS.mkdir(exist_ok=True)
@@ -311,6 +345,7 @@ def main():
     groups = {
         'captures': lambda: {'cases': captures() + [clamp_capture()]},
         'circuits': circuits,
+        'passive': lambda: {'cases': passive()},
         'networks': lambda: {'networks': networks(), 'bridges': bridges()},
     }
     for group in sys.argv[1:] or groups:
