@@ -55,7 +55,7 @@ describe('npm start', () => {
     const port = String(await anyFreePort('127.0.0.1'));
     const first = await start({ PORT: port });
     expect(first.address).toBe(`http://127.0.0.1:${port}`);
-    expect(await names(first.address)).toEqual(['Camper trailer', 'Driving-school car', 'Mobile library bus']);
+    expect(await names(first.address)).toEqual(['Camper trailer', 'Driving-school car', 'Mobile library bus', 'Puppet theatre van']);
     const page = await fetch(`${first.address}/`);
     expect(await page.text()).toContain('<div id="root">');
     expect(page.headers.get('content-security-policy')).toContain("script-src 'self'");

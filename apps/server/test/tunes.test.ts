@@ -63,7 +63,7 @@ describe('the database', () => {
 describe('tunes', () => {
   it('lists what is next and what needs attention', async () => {
     const list = (await server.api.get('/api/v1/tunes')).body as TuneListRow[];
-    expect(list).toHaveLength(3);
+    expect(list).toHaveLength(4);
     expect(list.find(({ name }) => name === 'Driving-school car')!.summary.attention[0]).toMatchObject({
       stepId: 'proof:boot',
       status: 'out-of-tolerance',

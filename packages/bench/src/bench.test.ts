@@ -116,9 +116,9 @@ describe('the simulated scope', () => {
 });
 
 describe('the demo', () => {
-  it('is three tunes at different stages, none of them done, the same every time', async () => {
+  it('is four tunes at different stages, none of them done, the same every time', async () => {
     const tunes = await demoTunes(Date.UTC(2026, 0, 10));
-    expect(tunes.map(({ name }) => name)).toEqual(['Mobile library bus', 'Driving-school car', 'Camper trailer']);
+    expect(tunes.map(({ name }) => name)).toEqual(['Mobile library bus', 'Driving-school car', 'Camper trailer', 'Puppet theatre van']);
     const summaries = tunes.map(({ chain, settings, readings, marks }) => runSummary(chain, settings, { readings, marks, traces: [] }));
     for (const { counts, total } of summaries) expect(counts.done).toBeLessThan(total);
     expect(new Set(summaries.map(({ counts }) => counts.done)).size).toBeGreaterThan(1);

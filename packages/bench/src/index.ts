@@ -4,4 +4,5 @@ export * from './vehicle.ts';
 export * from './load.ts';
 export * from './factoryUnit.ts';
 export * from './source.ts';
+export * from './standingFilters.ts';
 export * from './waveform.ts';

@@ -14,6 +14,8 @@ export interface BenchSettings {
   toneLevelDbfs: number;
   /** at the amplifier's terminals; 13.8 with the engine running */
   supplyVolt: number;
+  /** what the filters before the amplifier take off this tone */
+  filterDb?: number;
 }
 
 /** How one channel of a simulated vehicle really behaves, which nobody can read off a plate. */
@@ -75,7 +77,7 @@ export function channelPhysics(chain: Chain, channel: Channel, seed: string): Ch
 /** Follows the tone through source and amplifier. */
 export function outputWaveform(physics: ChannelPhysics, settings: BenchSettings): Waveform {
   const { volumeSteps, stepDb, sourcePeakVolt, sourceRailVolt, lowestGain, highestGain, railVolt, sourceOhm, loadOhm, limiting } = physics;
-  const { volume, knob, loadConnected, toneHz, toneLevelDbfs, supplyVolt } = settings;
+  const { volume, knob, loadConnected, toneHz, toneLevelDbfs, supplyVolt, filterDb = 0 } = settings;
   const sourcePeak = sourcePeakVolt * voltageFactor(stepDb * (volume - volumeSteps) + toneLevelDbfs);
   const gain = lowestGain * (highestGain / lowestGain) ** knob;
   // Rails and output alike come down by the divider of load and output resistance.
@@ -84,6 +86,6 @@ export function outputWaveform(physics: ChannelPhysics, settings: BenchSettings)
   const omega = 2 * Math.PI * toneHz;
   return (second) => {
     const source = limited(sourcePeak * Math.sin(omega * second), sourceRailVolt, 'hard');
-    return limited(source * gain * divider, rail, limiting);
+    return limited(source * voltageFactor(filterDb) * gain * divider, rail, limiting);
   };
 }

@@ -1,4 +1,4 @@
-import type { Chain, Meter } from '@yield/core';
+import type { Chain, Detent, Dial, Driver, Meter } from '@yield/core';
 
 // All made up: a small workshop's three jobs. Gear is described by its figures.
 
@@ -11,6 +11,71 @@ export const WORKSHOP_METER: Meter = {
   ohmPercent: 1,
   ohmDigitsOhm: 0.1,
 };
+
+/** The printed table of a dial: so many clicks from one corner to another, even in octaves. */
+function clicks(from: number, to: number, count: number): Detent[] {
+  return Array.from({ length: count }, (_, i) => ({
+    label: String(i + 1),
+    cornerHz: Number((from * (to / from) ** (i / (count - 1))).toPrecision(2)),
+  }));
+}
+
+const HIGHPASS_DIAL: Dial = {
+  id: 'hp-dial',
+  name: 'HPF',
+  kind: 'highpass',
+  family: 'butterworth',
+  order: 2,
+  stops: 'clicks',
+  table: clicks(40, 400, 31),
+  multipliers: [1, 10],
+};
+const LOWPASS_DIAL: Dial = {
+  id: 'lp-dial',
+  name: 'LPF',
+  kind: 'lowpass',
+  family: 'butterworth',
+  order: 4,
+  stops: 'marks',
+  table: [40, 60, 80, 120, 200].map((cornerHz) => ({ label: String(cornerHz), cornerHz })),
+  multipliers: [1],
+};
+
+type Way = [id: string, name: string, driver: string, coilOhm: number, ratedPowerWatt: number, range: Partial<Driver>];
+
+const WAYS: Way[] = [
+  [
+    'tweeter',
+    'Tweeter',
+    'Dome 25 mm',
+    4,
+    60,
+    {
+      role: 'tweeter',
+      usableFromHz: 2000,
+      usableToHz: 20_000,
+      recommended: [
+        { order: 2, fromHz: 3500 },
+        { order: 4, fromHz: 2500 },
+      ],
+    },
+  ],
+  ['middle', 'Middle', 'Cone 80 mm', 4, 60, { role: 'midrange', usableFromHz: 250, usableToHz: 6000 }],
+  ['door', 'Door', 'Cone 165 mm', 4, 90, { role: 'woofer', usableFromHz: 60, usableToHz: 1500 }],
+];
+/** Every way on both sides. */
+const SIDES_AND_WAYS: Way[] = WAYS.flatMap(([id, name, ...rest]) =>
+  ['left', 'right'].map((side): Way => [`${id}-${side}`, `${name} ${side}`, ...rest]),
+);
+
+const DOOR = { role: 'full-range', usableFromHz: 60, usableToHz: 18_000 } as const;
+const CEILING = { role: 'full-range', usableFromHz: 80, usableToHz: 18_000 } as const;
+
+/** A high-pass at a click of the four-channel amplifier's dial. */
+function highpass(id: string, click: number): NonNullable<Chain['channels'][number]['filters']>[number] {
+  const { kind, family, order, table } = HIGHPASS_DIAL;
+  return { id, place: 'amplifier', kind, family, order, cornerHz: table[click]!.cornerHz, dial: { id: 'hp-dial', click, multiplier: 1 } };
+}
 
 /** Speech and music for readers on the road: four full-range channels and a small bass channel. */
 export const LIBRARY_BUS: Chain = {
@@ -44,6 +109,7 @@ export const LIBRARY_BUS: Chain = {
       inputMinVolt: 0.2,
       inputMaxVolt: 6,
       fuseAmpere: 40,
+      dials: [HIGHPASS_DIAL],
     },
     {
       id: 'amp-mono',
@@ -57,22 +123,50 @@ export const LIBRARY_BUS: Chain = {
       inputMinVolt: 0.2,
       inputMaxVolt: 6,
       fuseAmpere: 30,
+      dials: [LOWPASS_DIAL],
     },
   ],
   channels: [
-    channel('front-left', 'Front left', 'amp-four', 'stereo', 'A left', 'full-range', 4, [driver('fl', 'Door 165 mm, left', 1, 4, 80)]),
-    channel('front-right', 'Front right', 'amp-four', 'stereo', 'A right', 'full-range', 4, [driver('fr', 'Door 165 mm, right', 1, 4, 80)]),
-    channel('reading-left', 'Reading corner left', 'amp-four', 'stereo', 'B left', 'full-range', 4, [
-      driver('rl', 'Ceiling 130 mm, left', 1, 4, 45),
-    ]),
-    channel('reading-right', 'Reading corner right', 'amp-four', 'stereo', 'B right', 'full-range', 4, [
-      driver('rr', 'Ceiling 130 mm, right', 1, 4, 45),
-    ]),
+    {
+      ...channel('front-left', 'Front left', 'amp-four', 'stereo', 'A left', 'full-range', 4, [
+        { ...driver('fl', 'Door 165 mm, left', 1, 4, 80), ...DOOR },
+      ]),
+      filters: [highpass('front-left-hp', 10)],
+    },
+    {
+      ...channel('front-right', 'Front right', 'amp-four', 'stereo', 'A right', 'full-range', 4, [
+        { ...driver('fr', 'Door 165 mm, right', 1, 4, 80), ...DOOR },
+      ]),
+      filters: [highpass('front-right-hp', 10)],
+    },
+    {
+      ...channel('reading-left', 'Reading corner left', 'amp-four', 'stereo', 'B left', 'full-range', 4, [
+        { ...driver('rl', 'Ceiling 130 mm, left', 1, 4, 45), ...CEILING },
+      ]),
+      filters: [highpass('reading-left-hp', 15)],
+    },
+    {
+      ...channel('reading-right', 'Reading corner right', 'amp-four', 'stereo', 'B right', 'full-range', 4, [
+        { ...driver('rr', 'Ceiling 130 mm, right', 1, 4, 45), ...CEILING },
+      ]),
+      filters: [highpass('reading-right-hp', 15)],
+    },
     {
       ...channel('bass', 'Bass under the counter', 'amp-mono', 'mono', 'Sub', 'bass', 2, [
-        driver('sub', 'Subwoofer 250 mm, dual coil', 2, 4, 300),
+        { ...driver('sub', 'Subwoofer 250 mm, dual coil', 2, 4, 300), role: 'subwoofer', usableFromHz: 30, usableToHz: 200 },
       ]),
       wiring: { network: 'A1|A2' },
+      filters: [
+        {
+          id: 'bass-lp',
+          place: 'amplifier',
+          kind: 'lowpass',
+          family: 'butterworth',
+          order: 4,
+          cornerHz: 80,
+          dial: { id: 'lp-dial', click: 2, multiplier: 1 },
+        },
+      ],
     },
   ],
 };
@@ -118,18 +212,28 @@ export const SCHOOL_CAR: Chain = {
   ],
   channels: [
     {
-      ...channel('left', 'Front left', 'amp-two', 'stereo', 'A left', 'full-range', 4, [driver('l', 'Door 130 mm, left', 1, 4, 50)]),
+      ...channel('left', 'Front left', 'amp-two', 'stereo', 'A left', 'full-range', 4, [
+        { ...driver('l', 'Door 130 mm, left', 1, 4, 50), ...CEILING },
+      ]),
       processorOutputId: 'out-left',
+      filters: [{ id: 'left-hp', place: 'processor', kind: 'highpass', family: 'linkwitz-riley', order: 4, cornerHz: 120 }],
     },
     {
-      ...channel('right', 'Front right', 'amp-two', 'stereo', 'A right', 'full-range', 4, [driver('r', 'Door 130 mm, right', 1, 4, 50)]),
+      ...channel('right', 'Front right', 'amp-two', 'stereo', 'A right', 'full-range', 4, [
+        { ...driver('r', 'Door 130 mm, right', 1, 4, 50), ...CEILING },
+      ]),
       processorOutputId: 'out-right',
+      filters: [{ id: 'right-hp', place: 'processor', kind: 'highpass', family: 'linkwitz-riley', order: 4, cornerHz: 120 }],
     },
     {
       ...channel('boot', 'Boot bass', 'amp-two', 'bridged', 'B left + and B right −', 'bass', 4, [
-        driver('b', 'Subwoofer 200 mm', 1, 4, 200),
+        { ...driver('b', 'Subwoofer 200 mm', 1, 4, 200), role: 'subwoofer', usableFromHz: 30, usableToHz: 200, tuningHz: 34 },
       ]),
       processorOutputId: 'out-bass',
+      filters: [
+        { id: 'boot-lp', place: 'processor', kind: 'lowpass', family: 'linkwitz-riley', order: 4, cornerHz: 120 },
+        { id: 'boot-hp', place: 'processor', kind: 'highpass', family: 'butterworth', order: 4, cornerHz: 28 },
+      ],
     },
   ],
 };
@@ -163,6 +267,67 @@ export const CAMPER_TRAILER: Chain = {
       ]),
       wiring: { network: 'A1|B1|C1' },
     },
+  ],
+};
+
+/** A front stage of three ways with a subwoofer, its crossovers still to be planned. */
+export const PUPPET_VAN: Chain = {
+  source: {
+    name: 'Dash unit, 5 V preamp',
+    volumeSteps: 50,
+    workingVolume: 41,
+    volumeBasis: 'measured',
+    outputVolt: 4.2,
+    ceilingVolt: 4.6,
+    outputs: ['preamp-front', 'preamp-sub'],
+  },
+  processor: {
+    name: 'Line processor, 2 in, 6 out',
+    inputs: [{ id: 'front', name: 'Front, both sides', output: 'preamp-front' }],
+    outputs: SIDES_AND_WAYS.map(([id, name]) => ({ id: `out-${id}`, name })),
+    outputVolt: 4,
+    hasClipLight: true,
+  },
+  amplifiers: [
+    {
+      id: 'amp-six',
+      name: 'Six-channel, 6 × 75 W',
+      ratings: [
+        { mode: 'stereo', loadOhm: 4, powerWatt: 75 },
+        { mode: 'stereo', loadOhm: 2, powerWatt: 120 },
+      ],
+      minimumStereoOhm: 2,
+      inputMinVolt: 0.2,
+      inputMaxVolt: 6,
+    },
+    {
+      id: 'amp-stage',
+      name: 'Mono, 400 W at 2 Ω',
+      ratings: [
+        { mode: 'mono', loadOhm: 4, powerWatt: 250 },
+        { mode: 'mono', loadOhm: 2, powerWatt: 400 },
+      ],
+      minimumMonoOhm: 2,
+      inputMinVolt: 0.2,
+      inputMaxVolt: 6,
+    },
+  ],
+  channels: [
+    ...SIDES_AND_WAYS.map(([id, name, size, coilOhm, ratedPowerWatt, range]) => ({
+      ...channel(id, name, 'amp-six', 'stereo', name, 'full-range', coilOhm, [
+        { ...driver(`d-${id}`, size, 1, coilOhm, ratedPowerWatt), ...range },
+      ]),
+      processorOutputId: `out-${id}`,
+    })),
+    channel('stage-bass', 'Bass under the stage', 'amp-stage', 'mono', 'Sub', 'bass', 4, [
+      {
+        ...driver('d-stage-bass', 'Subwoofer 300 mm, ported', 1, 4, 350),
+        role: 'subwoofer',
+        usableFromHz: 25,
+        usableToHz: 160,
+        tuningHz: 32,
+      },
+    ]),
   ],
 };
 

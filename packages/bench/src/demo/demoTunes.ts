@@ -3,6 +3,9 @@ import {
   conditionsNow,
   DEFAULT_RULES,
   encodeWav,
+  filterChecks,
+  filtersBasis,
+  filtersOf,
   hookupBasis,
   hookupChecks,
   inputBasis,
@@ -11,6 +14,9 @@ import {
   lineConditionsNow,
   meteredCoils,
   ohmConditionsNow,
+  proofPoints,
+  provedFilters,
+  provedSettingNow,
   SHORT_SWEEP,
   sourceCases,
   sourceControls,
@@ -37,7 +43,8 @@ import { caseLiftDb, sourcePhysics, sourceWaveform } from '../source.ts';
 import { seededRandom, type Random } from '@yield/core';
 import { channelPhysics, outputWaveform, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
 import { waveformRms } from '../waveform.ts';
-import { CAMPER_TRAILER, LIBRARY_BUS, SCHOOL_CAR, WORKSHOP_METER } from './demoChains.ts';
+import { filtersDb, standingFilters } from '../standingFilters.ts';
+import { CAMPER_TRAILER, LIBRARY_BUS, PUPPET_VAN, SCHOOL_CAR, WORKSHOP_METER } from './demoChains.ts';
 
 export interface DemoTune {
   id: string;
@@ -64,12 +71,12 @@ interface DemoCapture {
 const MINUTE_MS = 60_000;
 
 /**
- * Three jobs of a made-up workshop at different stages, with figures read off the simulated bench.
+ * Four jobs of a made-up workshop at different stages, with figures read off the simulated bench.
  *
  * @param nowMs - the present, in milliseconds since 1970; the readings lie in the days before
  */
 export async function demoTunes(nowMs: number): Promise<DemoTune[]> {
-  return [await libraryBus(nowMs), await schoolCar(nowMs), camperTrailer()];
+  return [await libraryBus(nowMs), await schoolCar(nowMs), camperTrailer(), puppetVan()];
 }
 
 function settings(toneLevelDbfs: number): TuneSettings {
@@ -95,6 +102,9 @@ async function libraryBus(nowMs: number): Promise<DemoTune> {
   await bench.findCeiling('preamp-front', 'flat', 31, 38);
   await bench.findCeiling('preamp-sub', 'flat', 31, 38);
   await bench.findCeiling('preamp-sub', 'sub-2', 31, 37);
+  bench.confirmFilters();
+  for (const filterId of ['front-left-hp', 'front-right-hp', 'reading-left-hp', 'reading-right-hp', 'bass-lp'])
+    await bench.proveFilter(filterId);
   for (const channelId of ['front-left', 'front-right', 'reading-left']) {
     await bench.readGain(channelId, -2.1);
     await bench.readGain(channelId, 0);
@@ -125,6 +135,7 @@ async function schoolCar(nowMs: number): Promise<DemoTune> {
   bench.setInput('front');
   bench.readOutput('out-left', 4);
   bench.readOutput('out-right', 3.98);
+  bench.confirmFilters();
   for (const channelId of ['left', 'right', 'boot']) await bench.readGain(channelId, 0);
   await bench.prove('left', 0);
   await bench.prove('boot', 2.2);
@@ -144,19 +155,37 @@ function camperTrailer(): DemoTune {
   };
 }
 
+/** Loads and source are still to come too: the place to plan crossovers at. */
+function puppetVan(): DemoTune {
+  return {
+    id: '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0004',
+    name: 'Puppet theatre van',
+    vehicle: 'Box van with a fold-out stage, 12 V',
+    settings: settings(0),
+    chain: PUPPET_VAN,
+    readings: [],
+    marks: [],
+    captures: [],
+  };
+}
+
 /** Turns the knobs of the simulated vehicle and writes down what its instruments show. */
 class DemoBench {
   private readonly tune: DemoTune;
   private readonly random: Random;
-  private readonly steps: Step[];
   private clockMs: number;
   private serial = 0;
 
   constructor(tune: DemoTune, startMs: number) {
     this.tune = tune;
     this.random = seededRandom(tune.id);
-    this.steps = stepsOf(tune.chain, tune.settings.rules);
     this.clockMs = startMs;
+  }
+
+  /** As it stands with everything that was measured so far. */
+  private get steps(): Step[] {
+    const { chain, settings, readings } = this.tune;
+    return stepsOf(chain, settings.rules, provedFilters(chain, settings, { readings, traces: [] }));
   }
 
   /** Meters every coil and every whole wiring, and ticks every hook-up. */
@@ -262,12 +291,51 @@ class DemoBench {
     });
   }
 
+  /** Ticks the filters of every channel. */
+  confirmFilters(): void {
+    const { chain, marks } = this.tune;
+    for (const channel of chain.channels) {
+      const checks = filterChecks(channel, chain).map(({ id }) => id);
+      marks.push({ stepId: `filters:${channel.id}`, checks, basis: filtersBasis(channel) });
+    }
+  }
+
+  /** Reads the proposed voltages of one filter, as its dial really stands, in turn. */
+  async proveFilter(filterId: string): Promise<void> {
+    const { chain, settings, marks } = this.tune;
+    const step = this.steps.find((s) => s.id === `crossover:${filterId}`);
+    if (step?.kind !== 'crossover') throw new Error(`no such filter in the demo: ${filterId}`);
+    const others = filtersOf(step.channel).filter(({ id }) => id !== filterId);
+    const physics = channelPhysics(chain, step.channel, this.tune.id);
+    const standing = standingFilters(chain, step.channel, this.tune.id);
+    const meter = (toneHz: number) =>
+      simulatedMeter(
+        () => ({
+          waveform: outputWaveform(physics, { ...this.usual(), knob: 0.1, toneHz, filterDb: filtersDb(standing, toneHz) }),
+          toneHz,
+        }),
+        settings.meter,
+        seededRandom(`${this.tune.id}/proof`),
+      );
+    for (const toneHz of proofPoints(step.filter, others, settings.meter).proposedHz) {
+      const { display } = await meter(toneHz).read();
+      this.tune.readings.push({
+        id: this.nextId(),
+        stepId: step.id,
+        kind: 'filter-voltage',
+        ...shown(display),
+        conditions: { ...conditionsNow(step, chain, settings.rules, marks), toneHz, filter: provedSettingNow(step, 1) },
+        takenAt: this.tick(),
+      });
+    }
+  }
+
   /** Sets a channel's gain, off the target by so many decibels, and reads it without load. */
   async readGain(channelId: string, offDb: number): Promise<void> {
     const step = this.step('gain', channelId);
     const { physics, bench } = this.bench(step, offDb, false);
     await this.read(step, 'gain-voltage', physics, bench);
-    this.mark(step, ['filters', 'volume', 'drivers-off']);
+    this.mark(step, ['volume', 'drivers-off']);
   }
 
   /** Reads voltage and captures the trace under load. */
@@ -279,7 +347,7 @@ class DemoBench {
     const { text } = await scope.capture();
     const conditions = this.conditions(step);
     this.addCapture(step.id, `${channelId}-loaded.csv`, 'text/csv', text, conditions);
-    this.mark(step, ['filters', 'volume', 'load-on']);
+    this.mark(step, ['volume', 'load-on']);
   }
 
   private async read(step: ChannelStep, kind: ToneReadingKind, physics: ChannelPhysics, bench: BenchSettings): Promise<void> {
@@ -311,17 +379,22 @@ class DemoBench {
 
   private bench(step: ChannelStep, offDb: number, loadConnected: boolean): { physics: ChannelPhysics; bench: BenchSettings } {
     const physics = channelPhysics(this.tune.chain, step.channel, this.tune.id);
-    const { rules } = this.tune.settings;
-    const bench: BenchSettings = {
-      volume: this.tune.chain.source.workingVolume,
-      knob: 0.5,
-      loadConnected,
-      toneHz: step.toneHz,
-      toneLevelDbfs: rules.toneLevelDbfs,
-      supplyVolt: 13.8,
-    };
+    const standing = standingFilters(this.tune.chain, step.channel, this.tune.id);
+    const bench: BenchSettings = { ...this.usual(), loadConnected, toneHz: step.toneHz, filterDb: filtersDb(standing, step.toneHz) };
     const wanted = (step.target?.settingVoltage ?? 1) * voltageFactor(offDb);
     return { physics, bench: { ...bench, knob: knobFor(wanted, physics, { ...bench, loadConnected: false }) } };
+  }
+
+  private usual(): BenchSettings {
+    const { chain, settings } = this.tune;
+    return {
+      volume: chain.source.workingVolume,
+      knob: 0.5,
+      loadConnected: false,
+      toneHz: settings.rules.otherToneHz,
+      toneLevelDbfs: settings.rules.toneLevelDbfs,
+      supplyVolt: 13.8,
+    };
   }
 
   private mark(step: ChannelStep, checks: string[]): void {
