@@ -11,6 +11,7 @@ import { TuneLayout } from './TuneLayout.tsx';
 
 const TraceScreen = lazy(() => import('../trace/TraceScreen.tsx'));
 const TonesScreen = lazy(() => import('../tones/TonesScreen.tsx'));
+const CrossoversScreen = lazy(() => import('../crossovers/CrossoversScreen.tsx'));
 const LoadsScreen = lazy(() => import('../loads/LoadsScreen.tsx'));
 const ChannelWiringScreen = lazy(() => import('../loads/ChannelWiringScreen.tsx'));
 
@@ -48,6 +49,14 @@ const router = createBrowserRouter([
             element: (
               <Suspense fallback={<Loading what="the planner" />}>
                 <ChannelWiringScreen />
+              </Suspense>
+            ),
+          },
+          {
+            path: 'crossovers',
+            element: (
+              <Suspense fallback={<Loading what="the crossovers" />}>
+                <CrossoversScreen />
               </Suspense>
             ),
           },

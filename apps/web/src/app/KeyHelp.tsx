@@ -11,6 +11,7 @@ const KEYS: readonly [string, string][] = [
   ['t', 'tone on and off'],
   ['b', 'simulated bench'],
   ['c', 'chain'],
+  ['x', 'crossovers'],
   ['n', 'the step that is next'],
   ['h', 'all tunes'],
   ['l', 'load planner'],

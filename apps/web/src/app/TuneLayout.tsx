@@ -1,4 +1,4 @@
-import { Cable, ListChecks, SlidersHorizontal } from 'lucide-react';
+import { Cable, ChartSpline, ListChecks, SlidersHorizontal } from 'lucide-react';
 import type { JSX } from 'react';
 import { createPortal } from 'react-dom';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
@@ -15,7 +15,11 @@ export function TuneLayout(): JSX.Element {
   const { tuneId = '' } = useParams();
   const { data, error, isLoading, refetch } = useReadTuneQuery(tuneId);
   const navigate = useNavigate();
-  useKeys({ c: () => void navigate(`/tunes/${tuneId}/chain`), n: () => void navigate(`/tunes/${tuneId}`) });
+  useKeys({
+    c: () => void navigate(`/tunes/${tuneId}/chain`),
+    x: () => void navigate(`/tunes/${tuneId}/crossovers`),
+    n: () => void navigate(`/tunes/${tuneId}`),
+  });
   if (isLoading) return <Loading what="the tune" />;
   if (data === undefined) {
     return (
@@ -39,6 +43,7 @@ export function TuneLayout(): JSX.Element {
         >
           <ul className="flex gap-1 md:flex-col">
             <View to={`/tunes/${tuneId}/chain`} icon={<Cable size={20} aria-hidden />} name="Chain" />
+            <View to={`/tunes/${tuneId}/crossovers`} icon={<ChartSpline size={20} aria-hidden />} name="Crossovers" />
             <View to={`/tunes/${tuneId}/run`} icon={<ListChecks size={20} aria-hidden />} name="Run" />
             <View to={`/tunes/${tuneId}/settings`} icon={<SlidersHorizontal size={20} aria-hidden />} name="House rules" />
           </ul>

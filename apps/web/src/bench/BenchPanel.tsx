@@ -1,4 +1,4 @@
-import { channelPhysics, outputWaveform, simulatedScope, type BenchSettings } from '@yield/bench';
+import { channelPhysics, filtersDb, outputWaveform, simulatedScope, type BenchSettings } from '@yield/bench';
 import { seededRandom } from '@yield/core';
 import { Download } from 'lucide-react';
 import { useMemo, type JSX } from 'react';
@@ -8,6 +8,7 @@ import { saveFile } from '../ui/saveFile.ts';
 import type { ChannelRunStep, TuneRun } from '../run/useTuneRun.ts';
 import { Knob } from './Knob.tsx';
 import { MeterDisplay } from './MeterDisplay.tsx';
+import { useBenchFilters } from './useBenchFilters.ts';
 import { useSimulatedMeter } from './useSimulatedMeter.ts';
 
 const SUPPLY_VOLT = 13.8;
@@ -20,6 +21,7 @@ export function BenchPanel({ run, current }: { run: TuneRun; current: ChannelRun
   const key = `${tune.id}/${step.channel.id}`;
   const knob = useAppSelector((state) => state.bench.knobs[key] ?? 0);
   const loadConnected = step.kind === 'proof' || tune.settings.rules.loadWhileSetting === 'on';
+  const standing = useBenchFilters(run, step.channel);
   const physics = useMemo(() => channelPhysics(tune.chain.body, step.channel, tune.id), [tune, step]);
   const bench: BenchSettings = {
     volume: tune.chain.body.source.workingVolume,
@@ -28,6 +30,7 @@ export function BenchPanel({ run, current }: { run: TuneRun; current: ChannelRun
     toneHz: step.toneHz,
     toneLevelDbfs: tune.settings.rules.toneLevelDbfs,
     supplyVolt: SUPPLY_VOLT,
+    filterDb: filtersDb(standing, step.toneHz),
   };
   const display = useSimulatedMeter({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }, tune.settings.meter, tune.id);
 

@@ -1,11 +1,10 @@
 import type { TuneDetail } from '@yield/contract';
 import {
-  chainFaults,
   channelHookup,
   formatQuantity,
   INPUT_NAMES,
   isChannelStep,
-  keptWiring,
+  keptParts,
   sourceControls,
   sourceInputs,
   sourceOutputs,
@@ -20,8 +19,7 @@ import {
 import { Pencil, Plus, Spline, Trash2 } from 'lucide-react';
 import { useState, type JSX, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
-import { problemWords } from '../api/problem.ts';
-import { useReadTuneQuery, useSaveChainMutation } from '../api/yieldApi.ts';
+import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { LevelPath } from '../levelPath/LevelPath.tsx';
 import { useTuneRun, type ChannelRunStep } from '../run/useTuneRun.ts';
 import { Dialog } from '../ui/Dialog.tsx';
@@ -29,15 +27,10 @@ import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import type { FieldSpec, PlainRecord } from '../ui/forms/fields.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { StatusMark } from '../ui/StatusMark.tsx';
-import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
+import { useSaveChain } from './useSaveChain.tsx';
 import { AMPLIFIER_FIELDS, channelFields, newId, PROCESSOR_FIELDS, SOURCE_FIELDS } from './chainFields.ts';
 
 type Editing = { part: 'source' } | { part: 'processor' } | { part: 'amplifiers' | 'channels'; id: string };
-
-interface Conflict {
-  mine: Chain;
-  theirs: { version: number; body: Chain };
-}
 
 /** The signal path from left to right: source, amplifiers with their channels, drivers. */
 export function ChainScreen(): JSX.Element {
@@ -49,26 +42,10 @@ export function ChainScreen(): JSX.Element {
 function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
   const run = useTuneRun(tune.id);
   const [editing, setEditing] = useState<Editing | null>(null);
-  const [conflict, setConflict] = useState<Conflict | null>(null);
   const [undo, setUndo] = useState<{ chain: Chain; words: string } | null>(null);
-  const [saveChain] = useSaveChainMutation();
+  const { save, conflictDialog } = useSaveChain(tune.id);
   const { body: chain, version } = tune.chain;
 
-  /** Saves the chain; a fault's pointer leads into the chain. */
-  const save = async (next: Chain, at: number): Promise<Fault[]> => {
-    const own = chainFaults(next);
-    if (own.length > 0) return own;
-    const result = await saveChain({ id: tune.id, body: { version: at, chain: next } });
-    if (result.error === undefined) return [];
-    const problem = problemWords(result.error);
-    if (problem.status === 409) {
-      setConflict({ mine: next, theirs: problem.current as Conflict['theirs'] });
-      return [];
-    }
-    return problem.faults.length > 0
-      ? problem.faults.map((f) => ({ ...f, pointer: f.pointer.replace(/^\/chain/, '') }))
-      : [{ pointer: '', message: problem.text }];
-  };
   const remove = (part: 'amplifiers' | 'channels', id: string, name: string): void => {
     setUndo({ chain, words: `“${name}” was taken out of the chain.` });
     const kept: Chain =
@@ -147,19 +124,7 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
         </section>
       )}
       {editing !== null && <PartDialog tune={tune} editing={editing} onSave={save} onClose={() => setEditing(null)} />}
-      {conflict !== null && (
-        <StaleSaveDialog
-          what="The chain"
-          mine={conflict.mine}
-          theirs={conflict.theirs.body}
-          onKeepMine={() => {
-            setConflict(null);
-            void save(conflict.mine, conflict.theirs.version);
-          }}
-          onTakeTheirs={() => setConflict(null)}
-          tuneId={tune.id}
-        />
-      )}
+      {conflictDialog}
     </main>
   );
 }
@@ -442,10 +407,7 @@ function partOf(chain: Chain, editing: Editing): Part {
         isFactory: false,
         ...chain.source,
       },
-      place: (record) => ({
-        ...chain,
-        source: { ...(record as unknown as Chain['source']), ...(chain.source.cases === undefined ? {} : { cases: chain.source.cases }) },
-      }),
+      place: (record) => ({ ...chain, source: { ...hidden(chain.source, SOURCE_FIELDS), ...record } as unknown as Chain['source'] }),
       pointer: '/source',
     };
   }
@@ -466,7 +428,13 @@ function partOf(chain: Chain, editing: Editing): Part {
               ],
             }
           : { ...chain.processor },
-      place: (record) => ({ ...chain, processor: record as unknown as Processor }),
+      place: (record) => ({
+        ...chain,
+        processor: {
+          ...(chain.processor === undefined ? {} : hidden(chain.processor, PROCESSOR_FIELDS)),
+          ...record,
+        } as unknown as Processor,
+      }),
       pointer: '/processor',
     };
   }
@@ -482,7 +450,11 @@ function partOf(chain: Chain, editing: Editing): Part {
           : { terminalPairs: 1, ...amplifier },
       place: (record) => ({
         ...chain,
-        amplifiers: placed(chain.amplifiers, { ...record, id: amplifier?.id ?? newId() } as unknown as Amplifier),
+        amplifiers: placed(chain.amplifiers, {
+          ...(amplifier === undefined ? {} : hidden(amplifier, AMPLIFIER_FIELDS)),
+          ...record,
+          id: amplifier?.id ?? newId(),
+        } as unknown as Amplifier),
       }),
       pointer: `/amplifiers/${index === -1 ? chain.amplifiers.length : index}`,
     };
@@ -504,10 +476,15 @@ function partOf(chain: Chain, editing: Editing): Part {
         : { ...channel },
     place: (record) => {
       const edited = { ...record, id: channel?.id ?? newId() } as unknown as Channel;
-      return { ...chain, channels: placed(chain.channels, channel === undefined ? edited : keptWiring(channel, edited)) };
+      return { ...chain, channels: placed(chain.channels, channel === undefined ? edited : keptParts(channel, edited)) };
     },
     pointer: `/channels/${index === -1 ? chain.channels.length : index}`,
   };
+}
+
+/** What a form does not show stays as it is. */
+function hidden(record: object, fields: readonly FieldSpec[]): PlainRecord {
+  return Object.fromEntries(Object.entries(record).filter(([key]) => !fields.some(({ name }) => name === key)));
 }
 
 function placed<T extends { id: string }>(items: readonly T[], item: T): T[] {

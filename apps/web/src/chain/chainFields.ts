@@ -1,4 +1,4 @@
-import { INPUT_NAMES, OUTPUT_NAMES, SOURCE_CONTROLS, type Processor } from '@yield/core';
+import { INPUT_NAMES, OUTPUT_NAMES, ROLE_NAMES, SOURCE_CONTROLS, type Processor } from '@yield/core';
 import type { FieldSpec, ListField, SimpleField } from '../ui/forms/fields.ts';
 
 const MODES = [
@@ -169,6 +169,9 @@ const DRIVERS: ListField = {
     { kind: 'quantity', unit: 'ohm', name: 'coilOhm', label: 'Each coil' },
     { kind: 'quantity', unit: 'W', name: 'ratedPowerWatt', label: 'Rated power' },
     { kind: 'quantity', unit: 'dB', name: 'sensitivityDb', label: 'Sensitivity', optional: true },
+    { kind: 'choice', name: 'role', label: 'Plays', optional: true, choices: choicesOf(ROLE_NAMES) },
+    { kind: 'quantity', unit: 'Hz', name: 'usableFromHz', label: 'Its range, from', optional: true },
+    { kind: 'quantity', unit: 'Hz', name: 'usableToHz', label: 'to', optional: true },
   ],
   blank: () => ({ id: newId(), name: '', coils: 1, coilOhm: 4 }),
 };

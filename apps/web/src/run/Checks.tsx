@@ -12,21 +12,19 @@ export interface Check {
 export const volumeWords = ({ workingVolume, volumeBasis }: Source): string =>
   `volume at ${workingVolume}${volumeBasis === 'assumed' ? ' (assumed)' : ''}`;
 
-/** What to see to before the tone plays; the ticks are kept with the step. */
-export function Checks({
-  run,
-  current,
-  checks,
-  basis,
-}: {
-  run: TuneRun;
-  current: RunStep;
-  checks: readonly Check[];
-  /** what the ticks are made for; ticks for something else count for nothing */
-  basis?: string;
-}): JSX.Element {
+export interface Ticks {
+  ticked: ReadonlySet<string>;
+  toggle: (id: string) => Promise<void>;
+}
+
+/**
+ * The ticks of a step, kept with it.
+ *
+ * @param basis - what the ticks are made for; ticks for something else count for nothing
+ */
+export function useTicks(run: TuneRun, stepId: string, basis?: string): Ticks {
   const [saveMark] = useSaveMarkMutation();
-  const mark = run.tune.marks.find(({ stepId }) => stepId === current.step.id);
+  const mark = run.tune.marks.find((each) => each.stepId === stepId);
   const counts = basis === undefined || mark?.basis === undefined || mark.basis === basis;
   // What was ticked a moment ago stands until the save has ended, so that the box follows the finger at once.
   const [wanted, setWanted] = useState<readonly string[] | null>(null);
@@ -36,7 +34,7 @@ export function Checks({
     setWanted(next);
     await saveMark({
       id: run.tune.id,
-      stepId: current.step.id,
+      stepId,
       body: {
         version: mark?.version ?? 0,
         checks: next,
@@ -47,12 +45,32 @@ export function Checks({
     });
     setWanted((now) => (now === next ? null : now));
   };
+  return { ticked, toggle };
+}
+
+/** What to see to before the tone plays. */
+export function Checks({
+  run,
+  current,
+  checks,
+  basis,
+  children,
+}: {
+  run: TuneRun;
+  current: RunStep;
+  checks: readonly Check[];
+  basis?: string;
+  /** what was seen to elsewhere */
+  children?: JSX.Element;
+}): JSX.Element {
+  const { ticked, toggle } = useTicks(run, current.step.id, basis);
   return (
     <fieldset className="flex flex-wrap items-center gap-x-6 max-sm:gap-x-4">
       <legend className="sr-only">First</legend>
       <span className="label" aria-hidden>
         First
       </span>
+      {children}
       {checks.map(({ id, words }) => (
         <label key={id} className="flex min-h-11 cursor-pointer items-center gap-2.5">
           <input type="checkbox" className="checkbox checkbox-primary" checked={ticked.has(id)} onChange={() => void toggle(id)} />

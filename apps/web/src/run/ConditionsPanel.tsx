@@ -1,8 +1,8 @@
 import {
   conditionsNow,
+  filtersOf,
   formatQuantity,
   INPUT_NAMES,
-  isChannelStep,
   lineConditionsNow,
   SOURCE_CONTROLS,
   isNeutral,
@@ -53,31 +53,46 @@ function rowsOf(run: TuneRun, step: Exclude<Step, FlatStep>): Row[] {
   const { source } = chain.body;
   const { marks } = run.records;
   const isAssumed = source.volumeBasis === 'assumed';
-  const now = isChannelStep(step)
-    ? conditionsNow(step, chain.body, settings.rules, marks)
-    : lineConditionsNow(step, chain.body, settings.rules, marks);
+  const now =
+    'channel' in step ? conditionsNow(step, chain.body, settings.rules, marks) : lineConditionsNow(step, chain.body, settings.rules, marks);
   const tone: Row[] =
     step.kind === 'factory'
       ? []
       : [
-          ...(step.kind === 'ceiling' ? [] : [['Tone', formatQuantity(now.toneHz, 'Hz')] satisfies Row]),
+          ...(step.kind === 'ceiling' || step.kind === 'crossover' ? [] : [['Tone', formatQuantity(now.toneHz, 'Hz')] satisfies Row]),
           ['Recorded at', formatQuantity(now.toneLevelDbfs, 'dBFS')],
         ];
   const volume: Row[] =
     step.kind === 'ceiling' || step.kind === 'factory'
       ? [['Working volume', `${now.sourceVolume} of ${source.volumeSteps}${isAssumed ? ', assumed' : ''}`, isAssumed]]
       : [['Source volume', `${now.sourceVolume} of ${source.volumeSteps}${isAssumed ? ', assumed' : ''}`, isAssumed]];
-  const load: Row[] = isChannelStep(step)
-    ? [
-        ['Load', 'load' in now && now.load === 'on' ? `on, ${formatQuantity(step.channel.loadOhm, 'ohm')}` : 'off'],
-        ['Use', step.channel.mode === 'bridged' ? `bridged, ${formatQuantity(step.hookup.perChannelOhm, 'ohm')} each` : step.channel.mode],
-      ]
-    : [];
+  const load: Row[] =
+    'channel' in step
+      ? [
+          ['Load', 'load' in now && now.load === 'on' ? `on, ${formatQuantity(step.channel.loadOhm, 'ohm')}` : 'off'],
+          [
+            'Use',
+            step.channel.mode === 'bridged' ? `bridged, ${formatQuantity(step.hookup.perChannelOhm, 'ohm')} each` : step.channel.mode,
+          ],
+        ]
+      : [];
+  const filters: Row[] =
+    'channel' in step && filtersOf(step.channel).length > 0
+      ? [
+          [
+            'Filters',
+            filtersOf(step.channel)
+              .map((filter) => `${filter.kind === 'highpass' ? 'from' : 'to'} ${formatQuantity(filter.cornerHz, 'Hz')}`)
+              .join(', '),
+          ],
+        ]
+      : [];
   return [
     ...tone,
     ...volume,
     ...(now.sourceInput === undefined ? [] : [['Source', settingsWords(INPUT_NAMES[now.sourceInput], now.sourceSettings)] satisfies Row]),
     ...load,
+    ...filters,
     ['Meter', `${settings.meter.percent} % + ${settings.meter.digits} digits`],
   ];
 }

@@ -1,10 +1,12 @@
-import { formatQuantity, signedDb } from '@yield/core';
+import { formatQuantity, signedDb, toneStart } from '@yield/core';
 import type { JSX } from 'react';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
 import { Checks, volumeWords, type Check } from './Checks.tsx';
 import { GainWhy } from './GainWhy.tsx';
+import { FiltersSeen, filtersSeen } from './FiltersSeen.tsx';
 import { Probes } from './Probes.tsx';
+import { OwnTone } from './OwnTone.tsx';
 import { ReadingEntry } from './ReadingEntry.tsx';
 import { ReadingLog } from './ReadingLog.tsx';
 import { Tone } from './Tone.tsx';
@@ -16,9 +18,9 @@ export function GainStep({ run, current }: { run: TuneRun; current: ChannelRunSt
   const { source } = run.tune.chain.body;
   const { rules } = run.tune.settings;
   const loadOn = rules.loadWhileSetting === 'on';
+  const start = toneStart(step);
   const checks: Check[] = [
-    { id: 'filters', words: 'filters set' },
-    { id: 'volume', words: volumeWords(source) },
+    { id: 'volume', words: start === undefined ? volumeWords(source) : `volume up from 0, slowly, to ${source.workingVolume}` },
     loadOn ? { id: 'load-on', words: 'load connected' } : { id: 'drivers-off', words: 'drivers disconnected' },
   ];
   const target = step.target?.settingVoltage;
@@ -27,7 +29,9 @@ export function GainStep({ run, current }: { run: TuneRun; current: ChannelRunSt
   const findings = state.findings.filter(({ grade }) => grade !== 'stop');
   return (
     <div className="min-w-0 space-y-3">
-      <Checks run={run} current={current} checks={checks} />
+      <Checks run={run} current={current} checks={checks}>
+        <FiltersSeen run={run} channel={step.channel} />
+      </Checks>
       {target !== undefined && (
         <div className="grid gap-x-6 gap-y-2 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
           <Probes step={step} loadOn={loadOn} />
@@ -40,7 +44,7 @@ export function GainStep({ run, current }: { run: TuneRun; current: ChannelRunSt
               quiet={reading === undefined}
             />
           </div>
-          <Tone hertz={step.toneHz} levelDbfs={rules.toneLevelDbfs} />
+          <Tone hertz={step.toneHz} levelDbfs={rules.toneLevelDbfs} isLocked={!filtersSeen(run, step.channel)} start={start} />
         </div>
       )}
       {target !== undefined && (
@@ -56,6 +60,7 @@ export function GainStep({ run, current }: { run: TuneRun; current: ChannelRunSt
         </div>
       )}
       {target === undefined && findings.map((finding) => <FindingLine key={finding.text} finding={finding} large />)}
+      <OwnTone run={run} step={step} />
       <Caution>{cautionFor(step.toneHz, step.target?.fullScaleVoltage ?? 0, loadOn)}</Caution>
       <ReadingLog run={run} stepId={step.id} />
       <GainWhy step={step} rules={rules} meter={run.tune.settings.meter} />

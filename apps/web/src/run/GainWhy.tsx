@@ -4,7 +4,7 @@ import { Reveal } from '../ui/Reveal.tsx';
 
 /** The formula with its numbers. */
 export function GainWhy({ step, rules, meter }: { step: ChannelStep; rules: HouseRules; meter: Meter }): JSX.Element | null {
-  const { power, target, channel, hookup } = step;
+  const { power, target, channel, hookup, loss } = step;
   if (power.kind === 'unknown' || target === undefined) return null;
   const watt = (value: number): string => formatQuantity(value, 'W');
   return (
@@ -26,6 +26,13 @@ export function GainWhy({ step, rules, meter }: { step: ChannelStep; rules: Hous
           {target.overlapDb > 0 && ` and ${formatQuantity(target.overlapDb, 'dB')} of overlap is wanted`}: set{' '}
           {formatQuantity(target.settingVoltage, 'V')}, which is {watt(target.powerAtSettingWatt)} while it plays.
         </li>
+        {loss.basis !== 'none' && (
+          <li>
+            The filters take {formatQuantity(0 - loss.db, 'dB')} off this tone (
+            {loss.basis === 'proved' ? 'as measured' : 'as they are set'}
+            ); the figure is that much lower, so that full scale reaches the rating where they let everything through.
+          </li>
+        )}
         <li>{hookup.note}</li>
         <li>
           On target is within {formatQuantity(rules.toleranceDb, 'dB')}, or within what the meter can tell: {meter.percent} % of the reading

@@ -1,9 +1,10 @@
-import { conditionsNow, formatQuantity, significant } from '@yield/core';
+import { conditionsNow, formatQuantity, significant, toneStart } from '@yield/core';
 import { lazy, Suspense, useState, type JSX } from 'react';
 import { LiveButton } from '../live/LiveButton.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
 import { Checks, volumeWords } from './Checks.tsx';
+import { FiltersSeen, filtersSeen } from './FiltersSeen.tsx';
 import { Probes } from './Probes.tsx';
 import { ReadingEntry } from './ReadingEntry.tsx';
 import { ReadingLog } from './ReadingLog.tsx';
@@ -28,13 +29,14 @@ export function ProofStep({ run, current }: { run: TuneRun; current: ChannelRunS
   });
   const findings = state.findings.filter(({ grade }) => grade !== 'stop');
   const checks = [
-    { id: 'filters', words: 'filters set' },
     { id: 'volume', words: volumeWords(source) },
     { id: 'load-on', words: 'load connected, tone off' },
   ];
   return (
     <div className="min-w-0 space-y-3">
-      <Checks run={run} current={current} checks={checks} />
+      <Checks run={run} current={current} checks={checks}>
+        <FiltersSeen run={run} channel={step.channel} />
+      </Checks>
       <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
         <Probes step={step} loadOn />
         <dl className="grid grid-cols-2 content-center gap-x-6 gap-y-4 md:grid-cols-3">
@@ -62,7 +64,12 @@ export function ProofStep({ run, current }: { run: TuneRun; current: ChannelRunS
             />
           )}
         </dl>
-        <Tone hertz={step.toneHz} levelDbfs={run.tune.settings.rules.toneLevelDbfs} />
+        <Tone
+          hertz={step.toneHz}
+          levelDbfs={run.tune.settings.rules.toneLevelDbfs}
+          isLocked={!filtersSeen(run, step.channel)}
+          start={toneStart(step)}
+        />
       </div>
       <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 xl:grid-cols-[minmax(0,1.1fr)_minmax(0,0.8fr)_minmax(0,1.4fr)]">
         <ReadingEntry run={run} current={current} kind="loaded-voltage" unit="V" label="Meter, load on" main />

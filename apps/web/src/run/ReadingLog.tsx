@@ -8,6 +8,7 @@ const UNIT: Record<ReadingKind, 'V' | 'A' | 'ohm'> = {
   'gain-voltage': 'V',
   'loaded-voltage': 'V',
   'clamp-current': 'A',
+  'filter-voltage': 'V',
   'coil-resistance': 'ohm',
   'whole-resistance': 'ohm',
   'source-voltage': 'V',
@@ -17,6 +18,7 @@ const WORDS: Record<ReadingKind, string> = {
   'gain-voltage': 'volts',
   'loaded-voltage': 'volts, loaded',
   'clamp-current': 'clamp',
+  'filter-voltage': 'volts',
   'coil-resistance': 'coil',
   'whole-resistance': 'whole',
   'source-voltage': 'source',
@@ -67,6 +69,7 @@ const figureOf = ({ kind, value }: Reading): string =>
   UNIT[kind] === 'ohm' && value >= OVERLOAD_OHM ? 'OL' : formatQuantity(value, UNIT[kind]);
 
 function whatOf(reading: Reading, run: TuneRun): string {
+  if (reading.kind === 'filter-voltage') return `at ${formatQuantity(reading.conditions.toneHz, 'Hz')}`;
   if (!isOhmReading(reading) || reading.conditions.driverId === undefined) return WORDS[reading.kind];
   const channel = run.tune.chain.body.channels.find(({ drivers }) => drivers.some(({ id }) => id === reading.conditions.driverId));
   const index = channel?.drivers.findIndex(({ id }) => id === reading.conditions.driverId) ?? -1;

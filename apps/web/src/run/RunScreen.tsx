@@ -1,4 +1,4 @@
-import { isChannelStep, type Step, type StepKind } from '@yield/core';
+import { bareTweeter, isChannelStep, type Step, type StepKind } from '@yield/core';
 import { lazy, Suspense, type JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { BenchPanel } from '../bench/BenchPanel.tsx';
@@ -31,6 +31,11 @@ const SourceFacts = lazy(async () => ({ default: (await sourceSteps()).SourceFac
 const ProcessorBench = lazy(async () => ({ default: (await sourceSteps()).ProcessorBench }));
 const SourceBench = lazy(async () => ({ default: (await sourceSteps()).SourceBench }));
 const SweepBench = lazy(async () => ({ default: (await sourceSteps()).SweepBench }));
+
+const crossoverSteps = () => import('../crossovers/crossoverSteps.ts');
+const CrossoverStep = lazy(async () => ({ default: (await crossoverSteps()).CrossoverStep }));
+const FiltersStep = lazy(async () => ({ default: (await crossoverSteps()).FiltersStep }));
+const FilterBench = lazy(async () => ({ default: (await crossoverSteps()).FilterBench }));
 
 /** Opens the step that is next. */
 export function RunIndex(): JSX.Element | null {
@@ -83,9 +88,14 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
         <div key={finding.text} className="border-stop rounded-md border-2 p-4">
           <FindingLine finding={finding} large />
           <div className="mt-3 ml-9 flex flex-wrap gap-2">
-            {isChannelStep(step) && (
+            {isChannelStep(step) && step.hookup.verdict === 'below-minimum' && (
               <Link to={`/tunes/${tuneId}/wiring/${step.channel.id}`} className="btn">
                 Plan the wiring
+              </Link>
+            )}
+            {'channel' in step && bareTweeter(step.channel) !== undefined && (
+              <Link to={`/tunes/${tuneId}/crossovers`} className="btn">
+                Open the crossovers
               </Link>
             )}
             <Link to={`/tunes/${tuneId}/chain`} className="btn">
@@ -120,8 +130,8 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
 }
 
 /** Nothing on the path changes at these steps. */
-const FOLDED_KINDS: readonly StepKind[] = ['coils', 'whole', 'hookup', 'flat', 'ceiling', 'factory', 'input'];
-const BENCHLESS_KINDS: readonly StepKind[] = ['hookup', 'flat'];
+const FOLDED_KINDS: readonly StepKind[] = ['coils', 'whole', 'hookup', 'flat', 'ceiling', 'factory', 'input', 'filters', 'crossover'];
+const BENCHLESS_KINDS: readonly StepKind[] = ['hookup', 'flat', 'filters'];
 
 /** Where the hands are at a step. */
 function whereWords(step: Step): string {
@@ -141,7 +151,7 @@ function whereWords(step: Step): string {
 }
 
 function pathTitle(run: TuneRun, step: Step): string {
-  if (isChannelStep(step)) return step.channel.name;
+  if ('channel' in step) return step.channel.name;
   return run.steps.map((s) => s.step).find(isChannelStep)?.channel.name ?? '';
 }
 
@@ -164,6 +174,10 @@ function Body({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element
       return <InputStep run={run} current={{ ...current, step }} />;
     case 'output':
       return <OutputStep run={run} current={{ ...current, step }} />;
+    case 'filters':
+      return <FiltersStep run={run} current={{ ...current, step }} />;
+    case 'crossover':
+      return <CrossoverStep run={run} current={{ ...current, step }} />;
     case 'gain':
       return <GainStep run={run} current={{ ...current, step }} />;
     case 'proof':
@@ -180,6 +194,10 @@ function Side({ run, current, benchOpen }: { run: TuneRun; current: RunStep; ben
       return benchOpen ? <OhmBench run={run} current={{ ...current, step }} /> : <LoadFacts run={run} current={{ ...current, step }} />;
     case 'hookup':
       return <LoadFacts run={run} current={{ ...current, step }} />;
+    case 'filters':
+      return <ConditionsPanel run={run} step={step} />;
+    case 'crossover':
+      return benchOpen ? <FilterBench run={run} step={step} /> : <ConditionsPanel run={run} step={step} />;
     case 'gain':
     case 'proof':
       return benchOpen ? <BenchPanel run={run} current={{ ...current, step }} /> : <ConditionsPanel run={run} step={step} />;

@@ -10,6 +10,7 @@ const STAGES: readonly { id: string; name: string; kinds: readonly StepKind[] }[
   { id: 'flat', name: 'Flat', kinds: ['flat'] },
   { id: 'ceiling', name: 'Source ceiling', kinds: ['ceiling', 'factory'] },
   { id: 'levels', name: 'Levels', kinds: ['input', 'output'] },
+  { id: 'crossovers', name: 'Crossovers', kinds: ['filters', 'crossover'] },
   { id: 'gains', name: 'Gains', kinds: ['gain'] },
   { id: 'proof', name: 'Proof', kinds: ['proof'] },
 ];
@@ -52,7 +53,15 @@ export function StepRail({ tuneId, run }: { tuneId: string; run: TuneRun }): JSX
 
 const isBehind = (status: RunStep['state']['status']): boolean => status === 'done' || status === 'skipped';
 
-const PART: Partial<Record<StepKind, string>> = { coils: 'coils', whole: 'whole', hookup: 'hook-up', input: 'input', output: 'output' };
+const PART: Partial<Record<StepKind, string>> = {
+  coils: 'coils',
+  whole: 'whole',
+  hookup: 'hook-up',
+  input: 'input',
+  output: 'output',
+  filters: 'set',
+  crossover: 'proved',
+};
 
 function Steps({ tuneId, steps }: { tuneId: string; steps: readonly RunStep[] }): JSX.Element {
   return (

@@ -1,4 +1,14 @@
-import { encodeWav, formatQuantity, sineTrack, toneSamples, trackFileName, trackSpec, voltageFactor, type ToneFormat } from '@yield/core';
+import {
+  encodeWav,
+  formatQuantity,
+  sineTrack,
+  toneSamples,
+  trackFileName,
+  trackSpec,
+  voltageFactor,
+  type ToneFormat,
+  type ToneStart,
+} from '@yield/core';
 import { Download, Play, Square, Volume2 } from 'lucide-react';
 import { useEffect, useRef, useState, type JSX } from 'react';
 import { FIRST_LOUDNESS_DB, RAMP_SECOND } from '../tones/softly.ts';
@@ -7,36 +17,47 @@ import { useKeys } from '../ui/useKeys.ts';
 
 /**
  * Plays the step's tone through this computer's output, faded in so that nothing clicks: softly at first, for ears that are
- * near; at its recorded level on a word, where this computer is the source.
+ * near; at its recorded level on a word, where this computer is the source. Where a tweeter may hear it, it begins lower still
+ * and rises in small steps.
  */
-export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number }): JSX.Element {
+export function Tone({ hertz, levelDbfs, isLocked = false, start }: ToneProps): JSX.Element {
   const [playing, setPlaying] = useState(false);
-  const [full, setFull] = useState(false);
-  const audio = useRef<{ context: AudioContext; gain: GainNode } | null>(null);
+  const firstDb = Math.min(FIRST_LOUDNESS_DB, start?.levelDb ?? 0);
+  // Against the recorded level.
+  const [loudnessDb, setLoudnessDb] = useState(firstDb);
+  const audio = useRef<{ context: AudioContext; gain: GainNode; sine: OscillatorNode } | null>(null);
   const stop = (): void => {
     void audio.current?.context.close();
     audio.current = null;
     setPlaying(false);
-    setFull(false);
+    setLoudnessDb(firstDb);
   };
-  const start = (): void => {
+  const begin = (): void => {
     const context = new AudioContext();
     const gain = context.createGain();
     const sine = context.createOscillator();
     sine.frequency.value = hertz;
     gain.gain.setValueAtTime(0, context.currentTime);
-    gain.gain.linearRampToValueAtTime(voltageFactor(levelDbfs + FIRST_LOUDNESS_DB), context.currentTime + RAMP_SECOND);
+    gain.gain.linearRampToValueAtTime(voltageFactor(levelDbfs + firstDb), context.currentTime + RAMP_SECOND);
     sine.connect(gain).connect(context.destination);
     sine.start();
-    audio.current = { context, gain };
+    audio.current = { context, gain, sine };
     setPlaying(true);
   };
+  const nextDb = start === undefined ? 0 : Math.min(0, loudnessDb + RAISE_DB);
   const raise = (): void => {
     const now = audio.current;
-    now?.gain.gain.linearRampToValueAtTime(voltageFactor(levelDbfs), now.context.currentTime + RAMP_SECOND);
-    setFull(true);
+    now?.gain.gain.linearRampToValueAtTime(voltageFactor(levelDbfs + nextDb), now.context.currentTime + RAMP_SECOND);
+    setLoudnessDb(nextDb);
   };
-  const toggle = (): void => (playing ? stop() : start());
+  const toggle = (): void => {
+    if (playing) stop();
+    else if (!isLocked) begin();
+  };
+  // The next tone of a row follows on while one plays.
+  useEffect(() => {
+    if (audio.current !== null) audio.current.sine.frequency.value = hertz;
+  }, [hertz]);
   useKeys({ t: toggle });
   useEffect(() => () => void audio.current?.context.close(), []);
   return (
@@ -44,14 +65,33 @@ export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number })
       <p className="label">Tone</p>
       <p className="text-xl font-semibold sm:mt-1">{formatQuantity(hertz, 'Hz')}</p>
       <p className="text-quiet text-sm max-sm:flex-1">at {formatQuantity(levelDbfs, 'dBFS')}</p>
-      <button type="button" className={`btn btn-tall sm:mt-2 ${playing ? 'btn-primary' : ''}`} onClick={toggle} aria-pressed={playing}>
+      <button
+        type="button"
+        className={`btn btn-tall sm:mt-2 ${playing ? 'btn-primary' : ''}`}
+        onClick={toggle}
+        aria-pressed={playing}
+        disabled={isLocked && !playing}
+      >
         {playing ? <Square size={18} aria-hidden /> : <Play size={18} aria-hidden />}
         {playing ? 'Stop' : 'Play'} <kbd className="key">t</kbd>
       </button>
       {playing ? (
-        <button type="button" className="btn mt-1 max-sm:mt-0" disabled={full} onClick={raise} title="Where this computer is the source">
-          <Volume2 size={18} aria-hidden /> {full ? 'As recorded' : 'Softly: raise'}
-        </button>
+        <>
+          <button
+            type="button"
+            className="btn mt-1 max-sm:mt-0"
+            disabled={loudnessDb === 0}
+            onClick={raise}
+            title="Where this computer is the source"
+          >
+            <Volume2 size={18} aria-hidden /> {loudnessDb === 0 ? 'As recorded' : start === undefined ? 'Softly: raise' : 'Raise 6 dB'}
+          </button>
+          {start !== undefined && (
+            <p className="text-quiet mt-1 max-w-36 text-sm leading-snug" role="status">
+              {formatQuantity(start.volt * voltageFactor(loudnessDb - start.levelDb), 'V')} at the terminals, once the gain is right
+            </p>
+          )}
+        </>
       ) : (
         <button
           type="button"
@@ -64,6 +104,18 @@ export function Tone({ hertz, levelDbfs }: { hertz: number; levelDbfs: number })
       )}
     </div>
   );
+}
+
+/** One press further, for a tweeter. */
+const RAISE_DB = 6;
+
+interface ToneProps {
+  hertz: number;
+  levelDbfs: number;
+  /** nothing may play yet */
+  isLocked?: boolean;
+  /** how low it begins, where a tweeter may hear it */
+  start?: ToneStart | undefined;
 }
 
 const FORMAT: ToneFormat = { sampleRateHz: 44_100, bits: 16 };

@@ -3,6 +3,7 @@ import type { TuneDetail } from '@yield/contract';
 import {
   isChannelStep,
   levelPath,
+  provedFilters,
   stepsOf,
   stepState,
   stepTitle,
@@ -55,10 +56,10 @@ function runOf(tune: TuneDetail, entries: readonly OutboxEntry[]): TuneRun {
     marks: tune.marks,
   };
   const chain = tune.chain.body;
-  const all = stepsOf(chain, tune.settings.rules);
+  const all = stepsOf(chain, tune.settings.rules, provedFilters(chain, tune.settings, records));
   const first = all.find(isChannelStep);
   const steps = all.map((step) => {
-    const ofChannel = isChannelStep(step) ? step : first;
+    const ofChannel = 'channel' in step ? step : first;
     return {
       step,
       title: stepTitle(step),

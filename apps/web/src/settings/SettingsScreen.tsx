@@ -75,9 +75,18 @@ const FIELDS: FieldSpec[] = [
     optional: true,
     hint: 'Without it 75 % of the scale; 80 plays louder and may clip',
   },
+  {
+    kind: 'quantity',
+    unit: '%',
+    name: 'cornerTolerancePercent',
+    label: 'Tolerance of a corner',
+    optional: true,
+    hint: 'How far a measured corner may lie from its setting; without it 10 %',
+  },
   { kind: 'quantity', unit: '%', name: 'percent', label: 'Meter accuracy', hint: 'On AC volts, from its manual' },
   { kind: 'integer', name: 'digits', label: 'plus digits', hint: 'Counts of the last digit' },
   { kind: 'quantity', unit: 'Hz', name: 'highestHz', label: 'Meter good up to', hint: 'Many are only good to 400 Hz or 1 kHz' },
+  { kind: 'quantity', unit: 'Hz', name: 'lowestHz', label: 'and from', optional: true, hint: 'Where its manual names a lowest frequency' },
   {
     kind: 'choice',
     name: 'trueRms',
@@ -180,16 +189,18 @@ function nested({
   percent,
   digits,
   highestHz,
+  lowestHz,
   trueRms,
   leadOhm,
   ohmPercent,
   ohmDigitsOhm,
   ...rules
 }: Flat): Pick<TuneDetail, 'name' | 'vehicle' | 'settings'> {
-  const ohms = {
+  const known = {
+    ...(lowestHz === undefined ? {} : { lowestHz }),
     ...(leadOhm === undefined ? {} : { leadOhm }),
     ...(ohmPercent === undefined ? {} : { ohmPercent }),
     ...(ohmDigitsOhm === undefined ? {} : { ohmDigitsOhm }),
   };
-  return { name, vehicle, settings: { rules, meter: { percent, digits, highestHz, trueRms: trueRms === 'true', ...ohms } } };
+  return { name, vehicle, settings: { rules, meter: { percent, digits, highestHz, trueRms: trueRms === 'true', ...known } } };
 }

@@ -3,11 +3,11 @@ import { scaleLinear, scaleLog } from 'd3-scale';
 import { line } from 'd3-shape';
 import type { JSX } from 'react';
 import { CurveSample, lookOf } from '../ui/curveLooks.tsx';
+import { FrequencyAxes } from '../ui/FrequencyAxes.tsx';
 import { useWidth } from '../ui/useWidth.ts';
 
 const HEIGHT = 260;
 const MARGIN = { top: 14, right: 12, bottom: 30, left: 44 };
-const HERTZ = [20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 20_000];
 /** One output's response at each volume, against its own passband. */
 export function ResponseChart({ comparison }: { comparison: OutputComparison }): JSX.Element {
   const [ref, width] = useWidth();
@@ -31,37 +31,7 @@ export function ResponseChart({ comparison }: { comparison: OutputComparison }):
       <div ref={ref}>
         {width > 0 && (
           <svg width={width} height={HEIGHT} role="img" aria-label={`Response of ${label} at ${words}`}>
-            {y.ticks(6).map((db) => (
-              <g key={db}>
-                <line
-                  x1={MARGIN.left}
-                  x2={width - MARGIN.right}
-                  y1={y(db)}
-                  y2={y(db)}
-                  stroke="var(--line)"
-                  strokeWidth={db === 0 ? 2 : 1}
-                />
-                <text x={MARGIN.left - 8} y={y(db) + 4} fontSize="12" textAnchor="end" fill="var(--quiet)">
-                  {`${db > 0 ? '+' : ''}${db}`.replace('-', '−')}
-                </text>
-              </g>
-            ))}
-            {HERTZ.map((hertz, i) => (
-              <g key={hertz}>
-                <line x1={x(hertz)} x2={x(hertz)} y1={MARGIN.top} y2={HEIGHT - MARGIN.bottom} stroke="var(--line)" />
-                {(width > 480 || i % 3 === 0) && (
-                  <text
-                    x={x(hertz)}
-                    y={HEIGHT - MARGIN.bottom + 18}
-                    fontSize="12"
-                    textAnchor={hertz === 20_000 ? 'end' : 'middle'}
-                    fill="var(--quiet)"
-                  >
-                    {formatQuantity(hertz, 'Hz')}
-                  </text>
-                )}
-              </g>
-            ))}
+            <FrequencyAxes x={x} y={y} ticks={y.ticks(6)} />
             {heldBack !== undefined && (
               <g>
                 <path d={`M${x(heldBack.hertz) - 8} ${MARGIN.top}h16l-8 12z`} fill="var(--attention)" />

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { chainFaults } from '../run/chainFaults.ts';
-import { keptWiring, wiredLoadOhm } from '../run/channelWiring.ts';
+import { keptParts, wiredLoadOhm } from '../run/channelWiring.ts';
 import type { Chain, Channel } from '../run/chain.ts';
 import { targetPower } from '../run/targetPower.ts';
 import { driverLetter, type DriverSpec } from './drivers.ts';
@@ -99,10 +99,10 @@ describe('any plan', () => {
         const coilsPart = 1 - (resistor ?? 0) / channel.loadOhm;
         // Unequal sharing can only take away from what the ratings together would allow.
         if (power.kind === 'known') expect(power.driversWatt * coilsPart).toBeLessThanOrEqual(together * (1 + 1e-9));
-        expect(keptWiring(channel, { ...channel, name: 'Another name' }).wiring).toEqual(channel.wiring);
+        expect(keptParts(channel, { ...channel, name: 'Another name' }).wiring).toEqual(channel.wiring);
         const { wiring, ...typedOver } = { ...channel, loadOhm: channel.loadOhm * 1.5 };
         expect(wiring).toBeDefined();
-        expect(keptWiring(channel, typedOver).wiring).toBeUndefined();
+        expect(keptParts(channel, typedOver).wiring).toBeUndefined();
       }),
       SEED,
     );

@@ -14,13 +14,16 @@ export interface LevelStage {
   headroomDb?: number;
 }
 
+/** Any step about a channel. */
+type OfChannel = Omit<ChannelStep, 'kind'>;
+
 /**
  * Levels of one channel from source to drivers, all as RMS volts of a full-scale tone.
  *
  * The processor's ceiling is what it gives clean or what the amplifier's input takes, whichever is less; the amplifier's is the
  * voltage of its rating at the load; the drivers' is the voltage at which they take their rated power.
  */
-export function levelPath(step: ChannelStep, chain: Chain, records: RunRecords): LevelStage[] {
+export function levelPath(step: OfChannel, chain: Chain, records: RunRecords): LevelStage[] {
   const { source } = chain;
   const reading = newest(
     records.readings.filter(isToneReading),
@@ -53,7 +56,7 @@ function fullScaleVolt(value: number, toneLevelDbfs: number): number | undefined
   return value <= 0 ? undefined : value * voltageFactor(-toneLevelDbfs);
 }
 
-function processorStage({ channel, amplifier }: ChannelStep, { processor }: Chain, { readings }: RunRecords): LevelStage[] {
+function processorStage({ channel, amplifier }: OfChannel, { processor }: Chain, { readings }: RunRecords): LevelStage[] {
   if (processor === undefined) return [];
   const output = processor.outputs.find(({ id }) => id === channel.processorOutputId);
   const name = output === undefined ? processor.name : `${processor.name}, ${output.name}`;

@@ -252,7 +252,7 @@ function filterConditions({ channel, loss }: Pick<ChannelStep, 'channel' | 'loss
 
 /** The conditions under which the source's or the processor's output is looked at now, at the working volume. */
 export function lineConditionsNow(
-  step: CeilingStep | InputStep | OutputStep | FactoryStep,
+  step: CeilingStep | InputStep | OutputStep | FactoryStep | CrossoverStep,
   chain: Chain,
   rules: HouseRules,
   marks: readonly StepMark[],

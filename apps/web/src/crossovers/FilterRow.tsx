@@ -1,0 +1,189 @@
+import {
+  FAMILY_NAMES,
+  FILTER_FAMILIES,
+  filterWords,
+  formatQuantity,
+  isProofWanted,
+  KIND_NAMES,
+  nearestSetting,
+  ordersOf,
+  parseQuantity,
+  PLACE_NAMES,
+  plainFigure,
+  settingWords,
+  type ActiveFilter,
+  type Chain,
+  type Filter,
+  type FilterFamily,
+  type FilterPlace,
+  type LikeVoices,
+} from '@yield/core';
+import { Trash2 } from 'lucide-react';
+import { useState, type JSX } from 'react';
+import { atCorner, byDial, dialOfFilter, dialsFor, withFamily, withFilter, withoutFilter } from './edits.ts';
+
+interface Props {
+  chain: Chain;
+  voice: LikeVoices;
+  filter: ActiveFilter;
+  /** as it was measured */
+  proved: Filter | undefined;
+  onChange: (chain: Chain) => void;
+}
+
+/** One filter of a way: where it is set, how steep, at which corner or which click. */
+export function FilterRow({ chain, voice, filter, proved, onChange }: Props): JSX.Element {
+  const dials = dialsFor(chain, voice.channel, filter.place).filter(({ kind }) => kind === filter.kind);
+  const dial = dialOfFilter(chain, voice.channel, filter);
+  const setting = dial === undefined ? undefined : nearestSetting(dial, filter.cornerHz);
+  const change = (next: (each: ActiveFilter) => ActiveFilter): void => onChange(withFilter(chain, voice, filter, (each) => next(each)));
+  const name = KIND_NAMES[filter.kind];
+  const places: FilterPlace[] = ['source', ...(chain.processor === undefined ? [] : (['processor'] as const)), 'amplifier'];
+  return (
+    <li className="border-line border-t py-3">
+      <div className="flex flex-wrap items-end gap-x-3 gap-y-2">
+        <p className="min-h-11 w-24 content-center font-semibold">{name}</p>
+        <Select
+          label="Set on"
+          value={filter.place}
+          options={places.map((place) => [place, PLACE_NAMES[place]])}
+          onChange={(place) =>
+            change((each) => {
+              const { dial: _dial, ...rest } = each;
+              return { ...rest, place: place as FilterPlace };
+            })
+          }
+        />
+        {dials.length > 0 && (
+          <Select
+            label="By"
+            value={filter.dial?.id ?? ''}
+            options={[['', 'a figure'], ...dials.map(({ id, name: dialName }): [string, string] => [id, `dial ${dialName}`])]}
+            onChange={(id) =>
+              onChange(withFilter(chain, voice, filter, (each, channel) => byDial(chain, channel, each, id === '' ? undefined : id)))
+            }
+          />
+        )}
+        <Select
+          label="Slope"
+          value={String(filter.order)}
+          options={ordersOf(filter.family).map((order) => [String(order), `${6 * order} dB/octave`])}
+          onChange={(order) => change((each) => ({ ...each, order: Number(order) }))}
+        />
+        <Select
+          label="Alignment"
+          value={filter.family}
+          options={FILTER_FAMILIES.map((family) => [family, FAMILY_NAMES[family]])}
+          onChange={(family) => change((each) => withFamily(each, family as FilterFamily))}
+        />
+        <CornerField
+          key={filter.cornerHz}
+          label={`${name} corner`}
+          cornerHz={filter.cornerHz}
+          onEnter={(hertz) => onChange(withFilter(chain, voice, filter, (each, channel) => atCorner(chain, channel, each, hertz)))}
+        />
+        <button
+          type="button"
+          className="btn btn-ghost btn-square ml-auto"
+          aria-label={`Remove the ${name.toLowerCase()} at ${formatQuantity(filter.cornerHz, 'Hz')}`}
+          title="Remove this filter"
+          onClick={() => onChange(withoutFilter(chain, voice, filter))}
+        >
+          <Trash2 size={18} aria-hidden />
+        </button>
+      </div>
+      <div className="mt-2 flex flex-wrap items-center gap-x-6 gap-y-1 text-sm">
+        {dial !== undefined && setting !== undefined && (
+          <p>
+            <span className="text-lg font-semibold">{settingWords(dial, setting)}</span>{' '}
+            <span className="text-quiet">
+              gives {formatQuantity(setting.cornerHz, 'Hz')} by the table of {dial.name}
+            </span>
+          </p>
+        )}
+        {proved !== undefined && <p className="text-good font-medium">Measured: {filterWords(proved).replace(/^\S+ /, '')}</p>}
+        <label className="flex min-h-11 cursor-pointer items-center gap-2.5">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary checkbox-sm"
+            checked={isProofWanted(filter)}
+            onChange={(event) => change((each) => ({ ...each, isProved: event.target.checked }))}
+          />
+          prove it by voltages
+        </label>
+      </div>
+    </li>
+  );
+}
+
+function Select({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  options: readonly [value: string, label: string][];
+  onChange: (value: string) => void;
+}): JSX.Element {
+  return (
+    <label className="min-w-0">
+      <span className="label mb-1 block">{label}</span>
+      <select className="select min-h-11 w-auto min-w-0 pr-8 font-medium" value={value} onChange={(event) => onChange(event.target.value)}>
+        {options.map(([option, words]) => (
+          <option key={option} value={option}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** Digits, Enter: the corner, or the nearest that a dial gives. */
+function CornerField({ label, cornerHz, onEnter }: { label: string; cornerHz: number; onEnter: (hertz: number) => void }): JSX.Element {
+  const [text, setText] = useState<string | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const enter = (): void => {
+    if (text === null) return;
+    const parsed = parseQuantity(text, 'Hz');
+    if (parsed.kind === 'empty') setText(null);
+    else if (parsed.kind === 'fault') setFault(parsed.message);
+    else if (parsed.value < 5 || parsed.value > 40_000) setFault('A corner lies between 5 Hz and 40 kHz.');
+    else {
+      setText(null);
+      setFault(null);
+      onEnter(parsed.value);
+    }
+  };
+  return (
+    <label className="w-32">
+      <span className="label mb-1 block">{label}</span>
+      <span className={`input min-h-11 w-full ${fault === null ? '' : 'input-error'}`}>
+        <input
+          className="min-w-0 grow text-lg font-semibold"
+          inputMode="decimal"
+          autoComplete="off"
+          value={text ?? plainFigure(cornerHz)}
+          aria-invalid={fault !== null}
+          onChange={(event) => {
+            setText(event.target.value);
+            setFault(null);
+          }}
+          onBlur={enter}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') enter();
+            if (event.key === 'Escape') event.currentTarget.blur();
+          }}
+        />
+        <span className="text-quiet">Hz</span>
+      </span>
+      {fault !== null && (
+        <span role="alert" className="text-stop mt-1 block text-sm leading-snug">
+          {fault}
+        </span>
+      )}
+    </label>
+  );
+}

@@ -1,0 +1,67 @@
+import { channelVoices, filterChecks, filtersBasis, likeVoices, powerShare, provedFilters, type FilterCheck } from '@yield/core';
+import { ChartSpline } from 'lucide-react';
+import { useMemo, type JSX } from 'react';
+import { Link } from 'react-router';
+import { useTicks } from '../run/Checks.tsx';
+import type { ChannelRunStep, TuneRun } from '../run/useTuneRun.ts';
+import { FindingLine } from '../ui/FindingLine.tsx';
+import { Caution } from '../ui/Notice.tsx';
+import { WayCurve } from './WayCurve.tsx';
+
+/** Every filter of a channel set on the gear and looked at, before the channel's first tone. */
+export function FiltersStep({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
+  const { step, state } = current;
+  const { channel } = step;
+  const chain = run.tune.chain.body;
+  const checks = filterChecks(channel, chain);
+  const { ticked, toggle } = useTicks(run, step.id, filtersBasis(channel));
+  const voices = useMemo(() => likeVoices(channelVoices(channel)), [channel]);
+  const proved = useMemo(() => provedFilters(chain, run.tune.settings, run.records), [chain, run.tune.settings, run.records]);
+  const findings = state.findings.filter(({ grade }) => grade !== 'stop');
+  return (
+    <div className="min-w-0 space-y-4">
+      <p>
+        Set each of these on the gear, look at it, and tick it. No tone plays on this channel before; any change of a setting asks for a new
+        look.
+      </p>
+      <ul className="border-line divide-line divide-y border-y">
+        {checks.map((check) => (
+          <FilterTick key={check.id} check={check} ticked={ticked.has(check.id)} onToggle={() => void toggle(check.id)} />
+        ))}
+      </ul>
+      <WayCurve voices={voices} proved={proved} shares={voices.map((voice) => powerShare(chain, voice))} />
+      <div className="space-y-3" aria-live="polite" data-testid="verdict">
+        {findings.length === 0 && <p className="text-quiet">{left(checks, ticked)}</p>}
+        {findings.map((finding, i) => (
+          <FindingLine key={finding.text} finding={finding} large={i === 0} />
+        ))}
+      </div>
+      <Link to={`/tunes/${run.tune.id}/crossovers`} className="btn btn-tall">
+        <ChartSpline size={18} aria-hidden /> Change the crossovers
+      </Link>
+      <Caution>
+        Amplifiers off while a filter is set or a capacitor is put in. A tweeter without its filter dies in a moment, and a coil that burns
+        can start a fire. The equipment’s manual, local codes and licensed practice come first.
+      </Caution>
+    </div>
+  );
+}
+
+function left(checks: readonly FilterCheck[], ticked: ReadonlySet<string>): string {
+  const count = checks.filter(({ id }) => !ticked.has(id)).length;
+  return count === 1 ? 'One is left.' : `${count} are left.`;
+}
+
+function FilterTick({ check, ticked, onToggle }: { check: FilterCheck; ticked: boolean; onToggle: () => void }): JSX.Element {
+  return (
+    <li>
+      <label className="flex min-h-14 cursor-pointer items-center gap-4 py-2">
+        <input type="checkbox" className="checkbox checkbox-primary" checked={ticked} onChange={onToggle} />
+        <span className="min-w-0">
+          <span className={`block leading-snug ${ticked ? '' : 'font-medium'}`}>{check.words}</span>
+          {check.how !== undefined && <span className="text-action block text-lg leading-tight font-semibold">{check.how}</span>}
+        </span>
+      </label>
+    </li>
+  );
+}

@@ -1,0 +1,103 @@
+import { ROLE_NAMES, type Chain, type Driver, type DriverRole, type LikeVoices } from '@yield/core';
+import type { JSX } from 'react';
+import { RecordForm } from '../ui/forms/RecordForm.tsx';
+import type { FieldSpec } from '../ui/forms/fields.ts';
+
+const SLOPES = [1, 2, 3, 4, 6, 8].map((order) => ({ value: String(order), label: `${6 * order} dB per octave` }));
+
+const FIELDS: FieldSpec[] = [
+  {
+    kind: 'choice',
+    name: 'role',
+    label: 'Plays',
+    optional: true,
+    choices: Object.entries(ROLE_NAMES).map(([value, label]) => ({ value, label })),
+  },
+  {
+    kind: 'quantity',
+    unit: 'Hz',
+    name: 'usableFromHz',
+    label: 'Its range, from',
+    optional: true,
+    hint: 'At full power it wants half as much again',
+  },
+  { kind: 'quantity', unit: 'Hz', name: 'usableToHz', label: 'to', optional: true },
+  {
+    kind: 'quantity',
+    unit: 'Hz',
+    name: 'tuningHz',
+    label: 'Tuning of its port',
+    optional: true,
+    hint: 'A ported subwoofer wants a subsonic filter below it',
+  },
+  {
+    kind: 'quantity',
+    unit: 'H',
+    name: 'inductanceHenry',
+    label: 'Inductance of its coil',
+    optional: true,
+    hint: 'For passive parts, such as 0.1 mH',
+  },
+  {
+    kind: 'list',
+    name: 'recommended',
+    label: 'What its maker recommends',
+    hint: 'One row for each slope: a steeper one often allows a lower corner',
+    itemName: 'slope',
+    fields: [
+      { kind: 'choice', name: 'order', label: 'With', as: 'number', choices: SLOPES },
+      { kind: 'quantity', unit: 'Hz', name: 'fromHz', label: 'from' },
+      { kind: 'quantity', unit: 'Hz', name: 'toHz', label: 'to', optional: true },
+    ],
+    blank: () => ({ order: 4 }),
+  },
+];
+
+interface Props {
+  chain: Chain;
+  voice: LikeVoices;
+  driver: Driver;
+  onSave: (chain: Chain) => void;
+}
+
+/** What a driver can do; for every driver in the same place of the channels that are set alike. */
+export function RangeForm({ chain, voice, driver, onSave }: Props): JSX.Element {
+  const driverIds = new Set(voice.members.flatMap(({ drivers }) => drivers.map(({ id }) => id)));
+  const ids = new Set(voice.members.map(({ channel }) => channel.id));
+  return (
+    <RecordForm
+      draftKey={`range/${voice.channel.id}/${driver.id}`}
+      fields={FIELDS}
+      value={{ ...driver, recommended: driver.recommended ?? [] }}
+      submitLabel="Take it"
+      onSubmit={(record) => {
+        const range = record as Partial<Driver> & { role?: DriverRole };
+        if (range.usableFromHz !== undefined && range.usableToHz !== undefined && range.usableToHz <= range.usableFromHz) {
+          return Promise.resolve([{ pointer: '/usableToHz', message: 'The range must end above where it begins.' }]);
+        }
+        onSave({
+          ...chain,
+          channels: chain.channels.map((channel) =>
+            ids.has(channel.id)
+              ? { ...channel, drivers: channel.drivers.map((each) => (driverIds.has(each.id) ? { ...bare(each), ...range } : each)) }
+              : channel,
+          ),
+        });
+        return Promise.resolve([]);
+      }}
+    />
+  );
+}
+
+/** A field that was emptied is gone. */
+function bare({
+  role: _role,
+  usableFromHz: _from,
+  usableToHz: _to,
+  tuningHz: _tuning,
+  inductanceHenry: _coil,
+  recommended: _named,
+  ...driver
+}: Driver): Driver {
+  return driver;
+}

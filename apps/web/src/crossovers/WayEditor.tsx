@@ -1,0 +1,197 @@
+import {
+  formatQuantity,
+  likeName,
+  passiveCornerHz,
+  ROLE_NAMES,
+  type Chain,
+  type LikeVoices,
+  type PassiveFilter,
+  type ProvedFilters,
+} from '@yield/core';
+import { Plus, Ruler } from 'lucide-react';
+import { useState, type JSX } from 'react';
+import { Dialog } from '../ui/Dialog.tsx';
+import { QuantityField } from '../ui/QuantityField.tsx';
+import { readQuantity } from '../ui/useDraft.ts';
+import { FilterRow } from './FilterRow.tsx';
+import { RangeForm } from './RangeForm.tsx';
+import { withNewFilter, withParts, withReversed } from './edits.ts';
+
+interface Props {
+  chain: Chain;
+  voice: LikeVoices;
+  proved: ProvedFilters;
+  onChange: (chain: Chain) => void;
+}
+
+/** Everything that is set for one way of the system. */
+export function WayEditor({ chain, voice, proved, onChange }: Props): JSX.Element {
+  const [rangeOpen, setRangeOpen] = useState(false);
+  const driver = voice.drivers[0];
+  const usable =
+    driver?.usableFromHz === undefined && driver?.usableToHz === undefined
+      ? 'range not entered'
+      : `${driver.usableFromHz === undefined ? '' : formatQuantity(driver.usableFromHz, 'Hz')} to ${driver.usableToHz === undefined ? '' : formatQuantity(driver.usableToHz, 'Hz')}`;
+  return (
+    <section aria-label={likeName(voice)} className="min-w-0">
+      <div className="flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1">
+        <h2 className="text-lg">{likeName(voice)}</h2>
+        <p className="text-quiet">
+          {voice.role === undefined ? 'role not entered' : ROLE_NAMES[voice.role]}, {usable}
+        </p>
+      </div>
+      <ul className="mt-2">
+        {voice.filters.map((filter) => (
+          <FilterRow key={filter.id} chain={chain} voice={voice} filter={filter} proved={proved.get(filter.id)} onChange={onChange} />
+        ))}
+        {(['highpass', 'lowpass'] as const).map((kind) => {
+          const parts = voice.passive.find((each) => each.kind === kind);
+          return parts === undefined ? null : <PartsRow key={parts.id} chain={chain} voice={voice} parts={parts} onChange={onChange} />;
+        })}
+        {voice.filters.length === 0 && voice.passive.length === 0 && (
+          <li className="text-quiet border-line border-t py-4">No filter: these drivers get everything.</li>
+        )}
+      </ul>
+      <div className="border-line flex flex-wrap items-center gap-2 border-t pt-3">
+        {(['highpass', 'lowpass'] as const).map((kind) => (
+          <button key={kind} type="button" className="btn" onClick={() => onChange(withNewFilter(chain, voice, kind))}>
+            <Plus size={18} aria-hidden /> {kind === 'highpass' ? 'High-pass' : 'Low-pass'}
+          </button>
+        ))}
+        {driver !== undefined && voice.passive.length === 0 && (
+          <button
+            type="button"
+            className="btn"
+            onClick={() =>
+              onChange(
+                withParts(
+                  chain,
+                  voice,
+                  voice.role === 'tweeter' ? 'highpass' : 'lowpass',
+                  voice.role === 'tweeter' ? { capacitanceFarad: 10e-6 } : { inductanceHenry: 0.5e-3 },
+                ),
+              )
+            }
+          >
+            <Plus size={18} aria-hidden /> {voice.role === 'tweeter' ? 'Capacitor' : 'Passive parts'}
+          </button>
+        )}
+        {driver !== undefined && (
+          <button type="button" className="btn btn-ghost text-action" onClick={() => setRangeOpen(true)}>
+            <Ruler size={18} aria-hidden /> Driver’s range
+          </button>
+        )}
+        <label className="ml-auto flex min-h-11 cursor-pointer items-center gap-2.5">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary"
+            checked={voice.channel.isReversed === true}
+            onChange={(event) => onChange(withReversed(chain, voice, event.target.checked))}
+          />
+          plus and minus changed over
+        </label>
+      </div>
+      {rangeOpen && driver !== undefined && (
+        <Dialog title={`Range: ${driver.name}`} onClose={() => setRangeOpen(false)} wide>
+          <RangeForm
+            chain={chain}
+            voice={voice}
+            driver={driver}
+            onSave={(next) => {
+              onChange(next);
+              setRangeOpen(false);
+            }}
+          />
+        </Dialog>
+      )}
+    </section>
+  );
+}
+
+/** Capacitor and inductor of a way, and the corner that they really give with its driver. */
+function PartsRow({
+  chain,
+  voice,
+  parts,
+  onChange,
+}: {
+  chain: Chain;
+  voice: LikeVoices;
+  parts: PassiveFilter;
+  onChange: (chain: Chain) => void;
+}): JSX.Element {
+  const cornerHz = passiveCornerHz(parts, voice.impedance);
+  return (
+    <li className="border-line border-t py-3">
+      <div className="flex flex-wrap items-end gap-3">
+        <p className="min-h-11 w-24 content-center leading-tight font-semibold">
+          {parts.kind === 'highpass' ? 'Passive high-pass' : 'Passive low-pass'}
+        </p>
+        <PartField
+          label={parts.kind === 'highpass' ? 'Capacitor in series' : 'Capacitor across'}
+          unit="F"
+          value={parts.capacitanceFarad}
+          onEnter={(value) => onChange(withParts(chain, voice, parts.kind, setPart(parts, 'capacitanceFarad', value)))}
+        />
+        <PartField
+          label={parts.kind === 'highpass' ? 'Inductor across' : 'Inductor in series'}
+          unit="H"
+          value={parts.inductanceHenry}
+          onEnter={(value) => onChange(withParts(chain, voice, parts.kind, setPart(parts, 'inductanceHenry', value)))}
+        />
+        <p className="min-h-11 content-center">
+          {cornerHz === undefined ? (
+            <span className="text-stop font-medium">filters nothing</span>
+          ) : (
+            <>
+              corner <span className="text-lg font-semibold">{formatQuantity(cornerHz, 'Hz')}</span>{' '}
+              <span className="text-quiet text-sm">
+                with {formatQuantity(voice.impedance.resistanceOhm, 'ohm')}
+                {voice.impedance.inductanceHenry !== undefined && ` and ${formatQuantity(voice.impedance.inductanceHenry, 'H')}`}
+              </span>
+            </>
+          )}
+        </p>
+        <button type="button" className="btn btn-ghost ml-auto" onClick={() => onChange(withParts(chain, voice, parts.kind, null))}>
+          Take out
+        </button>
+      </div>
+    </li>
+  );
+}
+
+type PartKey = 'capacitanceFarad' | 'inductanceHenry';
+
+function setPart(parts: PassiveFilter, key: PartKey, value: number | undefined): Partial<PassiveFilter> {
+  const { [key]: _before, ...rest } = parts;
+  return value === undefined ? rest : { ...rest, [key]: value };
+}
+
+function PartField({
+  label,
+  unit,
+  value,
+  onEnter,
+}: {
+  label: string;
+  unit: 'F' | 'H';
+  value: number | undefined;
+  onEnter: (value: number | undefined) => void;
+}): JSX.Element {
+  // In micro- and millifigures, as parts are printed.
+  const shown = value === undefined ? '' : `${Number((value * (unit === 'F' ? 1e6 : 1e3)).toPrecision(4))}${unit === 'F' ? 'u' : 'm'}`;
+  const [text, setText] = useState<string | null>(null);
+  const read = readQuantity(text ?? shown, unit);
+  return (
+    <div
+      className="w-40"
+      onBlur={() => {
+        if (text === null || read.fault !== undefined) return;
+        setText(null);
+        onEnter(read.value);
+      }}
+    >
+      <QuantityField label={label} unit={unit} draft={{ text: text ?? shown, setText, ...read }} />
+    </div>
+  );
+}

@@ -1,0 +1,41 @@
+import { degreesOf, sizeOf, voiceAt, voiceDelay, type Complex, type ProvedFilters, type Voice } from '@yield/core';
+
+export const PICTURE_HZ = { from: 15, to: 22_000 };
+const POINTS = 220;
+
+/** Frequencies of the picture, evenly apart on its axis. */
+export const FREQUENCIES: readonly number[] = Array.from(
+  { length: POINTS },
+  (_, i) => PICTURE_HZ.from * (PICTURE_HZ.to / PICTURE_HZ.from) ** (i / (POINTS - 1)),
+);
+
+export type Quantity = 'level' | 'phase' | 'delay';
+
+export interface CurvePoint {
+  hertz: number;
+  value: number;
+}
+
+/** A voice over the picture's frequencies: decibels, degrees or milliseconds. */
+export function voiceCurve(voice: Voice, quantity: Quantity, proved: ProvedFilters): CurvePoint[] {
+  if (quantity === 'delay') return FREQUENCIES.map((hertz) => ({ hertz, value: 1000 * voiceDelay(voice, hertz, proved) }));
+  return FREQUENCIES.map((hertz) => ({ hertz, value: valueOf(voiceAt(voice, hertz, proved), quantity) }));
+}
+
+/** All voices together, each counted once. A sum has no group delay of its own worth a curve. */
+export function sumCurve(voices: readonly Voice[], quantity: Quantity, proved: ProvedFilters): CurvePoint[] {
+  if (quantity === 'delay' || voices.length < 2) return [];
+  return FREQUENCIES.map((hertz) => {
+    const sum = voices.reduce<Complex>(
+      (all, voice) => {
+        const { re, im } = voiceAt(voice, hertz, proved);
+        return { re: all.re + re, im: all.im + im };
+      },
+      { re: 0, im: 0 },
+    );
+    return { hertz, value: valueOf(sum, quantity) };
+  });
+}
+
+const valueOf = (value: Complex, quantity: 'level' | 'phase'): number =>
+  quantity === 'level' ? 20 * Math.log10(sizeOf(value)) : degreesOf(value);

@@ -1,0 +1,23 @@
+import { areFiltersConfirmed, type Channel } from '@yield/core';
+import type { JSX } from 'react';
+import { Link } from 'react-router';
+import { StatusMark } from '../ui/StatusMark.tsx';
+import type { TuneRun } from './useTuneRun.ts';
+
+/** Whether somebody looked at the channel's filters as they are set now. */
+export const filtersSeen = (run: TuneRun, channel: Channel): boolean =>
+  areFiltersConfirmed(channel, run.tune.chain.body, run.records.marks);
+
+/** The first thing to see to before a tone: done elsewhere, so it is a link and no box. */
+export function FiltersSeen({ run, channel }: { run: TuneRun; channel: Channel }): JSX.Element {
+  const isSeen = filtersSeen(run, channel);
+  return (
+    <Link
+      to={`/tunes/${run.tune.id}/run/filters:${channel.id}`}
+      className={`flex min-h-11 items-center gap-2.5 hover:underline ${isSeen ? 'text-quiet' : 'text-attention font-medium'}`}
+    >
+      <StatusMark status={isSeen ? 'done' : 'out-of-tolerance'} />
+      {isSeen ? 'filters confirmed' : 'filters not confirmed'}
+    </Link>
+  );
+}
