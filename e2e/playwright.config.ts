@@ -3,7 +3,10 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   // A project each, so that each file starts on an application of its own, with an empty database.
-  projects: ['slice', 'bad-input', 'proof', 'loads', 'source', 'live', 'screens'].map((name) => ({ name, testMatch: `${name}.spec.ts` })),
+  projects: ['slice', 'bad-input', 'proof', 'loads', 'source', 'crossovers', 'live', 'screens'].map((name) => ({
+    name,
+    testMatch: `${name}.spec.ts`,
+  })),
   timeout: 120_000,
   // A machine that does other things besides may take its time; a fault is a fault after twenty seconds too.
   expect: { timeout: process.env.CI === undefined ? 10_000 : 20_000 },

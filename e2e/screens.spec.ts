@@ -15,6 +15,7 @@ async function views(page: Page): Promise<[string, string][]> {
   const bus = await tuneUrl(page, 'Mobile library bus');
   const car = await tuneUrl(page, 'Driving-school car');
   const trailer = await tuneUrl(page, 'Camper trailer');
+  const van = await tuneUrl(page, 'Puppet theatre van');
   await page.goto(`${car}/run/proof:boot`);
   await page.getByRole('link', { name: 'Look' }).first().click();
   await expect(page.getByTestId('trace-verdict')).toBeVisible();
@@ -36,8 +37,16 @@ async function views(page: Page): Promise<[string, string][]> {
     ['factory signal', `${car}/run/factory:source`],
     ['input level', `${car}/run/input:front`],
     ['output level', `${car}/run/output:out-right`],
+    ['crossovers', `${bus}/crossovers`],
+    ['crossovers, none set', `${van}/crossovers`],
+    ['filters', `${bus}/run/filters:front-left`],
+    ['filters, a bare tweeter', `${van}/run/filters:tweeter-left`],
+    ['filter proof', `${bus}/run/crossover:front-left-hp`],
     ['tones', '/tones'],
-    ...['wiring', 'meter', 'hook-up', 'resistor', 'wire', 'loud'].map((tool): [string, string] => [`desk, ${tool}`, `/loads/${tool}`]),
+    ...['wiring', 'meter', 'hook-up', 'resistor', 'wire', 'passive', 'loud'].map((tool): [string, string] => [
+      `desk, ${tool}`,
+      `/loads/${tool}`,
+    ]),
   ];
 }
 

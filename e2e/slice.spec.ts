@@ -15,7 +15,8 @@ test('a gain is set on the simulated bench, readings logged by keyboard', async 
   await openStep(page, 'Mobile library bus', 'gain:bass');
   const verdict = page.getByTestId('verdict');
   await expect(verdict).toContainText('Play the tone');
-  for (const check of ['filters set', 'volume at 34', 'drivers disconnected']) await page.getByRole('checkbox', { name: check }).check();
+  await expect(page.getByRole('link', { name: 'filters confirmed' })).toBeVisible();
+  for (const check of ['volume at 34', 'drivers disconnected']) await page.getByRole('checkbox', { name: check }).check();
   await page.locator('body').press('b');
 
   // Too little first: the advice says how far.
@@ -77,7 +78,7 @@ test('all of it is there again after the server was restarted', async ({ page, a
   await app.restartServer();
   await openStep(page, 'Mobile library bus', 'gain:bass');
   await expect(page.getByTestId('verdict')).toContainText('On target');
-  await expect(page.getByRole('checkbox', { name: 'filters set' })).toBeChecked();
+  await expect(page.getByRole('checkbox', { name: 'volume at 34' })).toBeChecked();
   await openStep(page, 'Mobile library bus', 'proof:bass');
   await expect(page.getByTestId('verdict')).toContainText('clipped under load');
   await expect(page.getByRole('listitem').filter({ hasText: 'bass-loaded.csv' })).toHaveCount(2);

@@ -17,6 +17,8 @@ const PICTURES = [
   { name: 'ceiling', path: `${tune(1)}/run/ceiling:preamp-sub` },
   { name: 'factory', path: `${tune(2)}/run/factory:source`, theme: 'garage', size: { width: 1280, height: 1000 } },
   { name: 'output', path: `${tune(2)}/run/output:out-right` },
+  { name: 'crossovers', path: `${tune(4)}/crossovers`, before: propose },
+  { name: 'filter-proof', path: `${tune(1)}/run/crossover:front-left-hp`, theme: 'garage' },
   { name: 'tones', path: '/tones' },
   { name: 'gain', path: `${tune(1)}/run/gain:reading-right` },
   { name: 'proof', path: `${tune(2)}/run/proof:boot` },
@@ -37,6 +39,13 @@ async function practise(page) {
   await page.locator('body').press('r');
   await page.keyboard.type(shown ?? '');
   await page.keyboard.press('Enter');
+}
+
+/** The proposal taken, one way chosen. */
+async function propose(page) {
+  await page.getByRole('button', { name: 'Propose' }).click();
+  await page.getByRole('button', { name: 'Take the proposal' }).click();
+  await page.getByRole('button', { name: 'Middle left' }).click();
 }
 
 async function fourDual(page) {

@@ -41,7 +41,7 @@ export function TuneLayout(): JSX.Element {
           className="print:hidden border-line bg-raised flex shrink-0 flex-col gap-4 border-r p-3 max-md:border-r-0 max-md:border-b md:sticky md:top-14 md:h-[calc(100dvh-3.5rem)] md:w-16 xl:w-60"
           aria-label="Views and steps"
         >
-          <ul className="flex gap-1 md:flex-col">
+          <ul className="flex gap-1 max-md:overflow-x-auto md:flex-col">
             <View to={`/tunes/${tuneId}/chain`} icon={<Cable size={20} aria-hidden />} name="Chain" />
             <View to={`/tunes/${tuneId}/crossovers`} icon={<ChartSpline size={20} aria-hidden />} name="Crossovers" />
             <View to={`/tunes/${tuneId}/run`} icon={<ListChecks size={20} aria-hidden />} name="Run" />
@@ -70,8 +70,8 @@ function View({ to, icon, name }: { to: string; icon: JSX.Element; name: string 
           `flex min-h-11 items-center gap-3 rounded-md px-2.5 font-medium ${isActive ? 'text-action bg-ground' : 'hover:bg-ground'}`
         }
       >
-        {icon}
-        <span className="md:max-xl:sr-only">{name}</span>
+        <span className="max-sm:hidden">{icon}</span>
+        <span className="md:max-xl:sr-only whitespace-nowrap">{name}</span>
       </NavLink>
     </li>
   );

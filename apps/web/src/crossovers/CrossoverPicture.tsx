@@ -37,7 +37,7 @@ interface Props {
 }
 
 const CURVE_HEIGHT = 250;
-const LANE_HEIGHT = 46;
+const LANE_HEIGHT = { wide: 46, narrow: 62 };
 const AXIS_HEIGHT = 30;
 const TOP = 12;
 const RIGHT = 14;
@@ -72,12 +72,12 @@ export function CrossoverPicture(props: Props): JSX.Element {
     () =>
       scaleLinear()
         .domain(domain)
-        .range([TOP + CURVE_HEIGHT, TOP])
-        .clamp(true),
+        .range([TOP + CURVE_HEIGHT, TOP]),
     [domain],
   );
   const lanesTop = TOP + CURVE_HEIGHT + AXIS_HEIGHT;
-  const height = lanesTop + voices.length * LANE_HEIGHT + 6;
+  const laneHeight = isWide ? LANE_HEIGHT.wide : LANE_HEIGHT.narrow;
+  const height = lanesTop + voices.length * laneHeight + 6;
   const follow = (event: PointerEvent<SVGRectElement>): void => {
     const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
     if (box !== undefined) onCursor(x.invert(event.clientX - box.left));
@@ -89,6 +89,9 @@ export function CrossoverPicture(props: Props): JSX.Element {
           <text x={left - 8} y={TOP + CURVE_HEIGHT + 18} fontSize="12" textAnchor="end" fill="var(--quiet)">
             {unit}
           </text>
+          <clipPath id="crossover-curves">
+            <rect x={left} y={TOP} width={Math.max(0, width - RIGHT - left)} height={CURVE_HEIGHT} />
+          </clipPath>
           <FrequencyAxes x={x} y={y} ticks={ticks} signed={quantity !== 'delay'} />
           <rect
             x={left}
@@ -99,10 +102,24 @@ export function CrossoverPicture(props: Props): JSX.Element {
             onPointerDown={follow}
             onPointerMove={follow}
           />
-          <Curves voices={voices} proved={proved} quantity={quantity} x={x} y={y} />
-          <line x1={x(cursorHz)} x2={x(cursorHz)} y1={TOP} y2={height - 6} stroke="var(--ink)" strokeDasharray="1 3" pointerEvents="none" />
+          <Curves voices={voices} proved={proved} quantity={quantity} selectedId={props.selectedId} x={x} y={y} />
+          <path
+            d={`M${x(cursorHz)} ${TOP}V${TOP + CURVE_HEIGHT}M${x(cursorHz)} ${lanesTop}V${height - 6}`}
+            stroke="var(--ink)"
+            strokeDasharray="1 3"
+            pointerEvents="none"
+          />
           {voices.map((voice, i) => (
-            <Lane key={voice.id} {...props} voice={voice} index={i} x={x} top={lanesTop + i * LANE_HEIGHT} isWide={isWide} />
+            <Lane
+              key={voice.id}
+              {...props}
+              voice={voice}
+              index={i}
+              x={x}
+              top={lanesTop + i * laneHeight}
+              height={laneHeight}
+              isWide={isWide}
+            />
           ))}
         </svg>
       )}
@@ -112,11 +129,17 @@ export function CrossoverPicture(props: Props): JSX.Element {
             <svg width="26" height="8" aria-hidden>
               <line x1="0" x2="26" y1="4" y2="4" stroke="var(--ink)" strokeWidth="3.5" />
             </svg>
-            sum of one side
+            sum, one of each kind
           </span>
         )}
         <span className="flex items-center gap-2">
           <span className="bg-line inline-block h-3 w-6 rounded-sm" aria-hidden /> driver’s range
+        </span>
+        <span className="flex items-center gap-2">
+          <svg width="8" height="16" aria-hidden>
+            <path d="M4 0V16" stroke="var(--attention)" strokeWidth="2" strokeDasharray="3 3" />
+          </svg>
+          lowest safe high-pass
         </span>
         <span>Drag an end of a bar, or step it with the arrow keys.</span>
       </figcaption>
@@ -126,10 +149,17 @@ export function CrossoverPicture(props: Props): JSX.Element {
 
 type Scales = { x: ScaleLogarithmic<number, number>; y: ScaleLinear<number, number> };
 
-function Curves({ voices, proved, quantity, x, y }: Pick<Props, 'voices' | 'proved' | 'quantity'> & Scales): JSX.Element {
+function Curves({
+  voices,
+  proved,
+  quantity,
+  selectedId,
+  x,
+  y,
+}: Pick<Props, 'voices' | 'proved' | 'quantity' | 'selectedId'> & Scales): JSX.Element {
   const path = line<CurvePoint>(
     ({ hertz }) => x(hertz),
-    ({ value }) => y(value),
+    ({ value }) => y(Math.max(-200, value)),
   );
   // Phase jumps from −180 to 180 degrees: no line across the whole picture there.
   const draw = (points: readonly CurvePoint[]): string =>
@@ -139,8 +169,14 @@ function Curves({ voices, proved, quantity, x, y }: Pick<Props, 'voices' | 'prov
           .join('')
       : (path([...points]) ?? '');
   return (
-    <g pointerEvents="none">
-      <path d={draw(sumCurve(voices, quantity, proved))} fill="none" stroke="var(--ink)" strokeWidth="3.5" strokeOpacity="0.85" />
+    <g pointerEvents="none" clipPath="url(#crossover-curves)">
+      <path
+        d={draw(sumCurve(summed(voices, selectedId), quantity, proved))}
+        fill="none"
+        stroke="var(--ink)"
+        strokeWidth="3.5"
+        strokeOpacity="0.85"
+      />
       {voices.map((voice, i) => {
         const { color, dash } = lookOf(i);
         return (
@@ -159,6 +195,12 @@ function Curves({ voices, proved, quantity, x, y }: Pick<Props, 'voices' | 'prov
   );
 }
 
+/** One way of each role, the chosen one before its likes: front and rear do not play the same place. */
+function summed(voices: readonly LikeVoices[], selectedId: string | undefined): LikeVoices[] {
+  const chosenFirst = [...voices].sort((a, b) => Number(b.id === selectedId) - Number(a.id === selectedId));
+  return chosenFirst.filter(({ role }, i) => role === undefined || chosenFirst.findIndex((voice) => voice.role === role) === i);
+}
+
 function pieces(points: readonly CurvePoint[]): CurvePoint[][] {
   const found: CurvePoint[][] = [[]];
   points.forEach((point, i) => {
@@ -175,6 +217,7 @@ function Lane({
   index,
   x,
   top,
+  height,
   isWide,
   selectedId,
   shares,
@@ -182,10 +225,17 @@ function Lane({
   onMove,
   onMoved,
   onStep,
-}: Props & { voice: LikeVoices; index: number; x: ScaleLogarithmic<number, number>; top: number; isWide: boolean }): JSX.Element {
+}: Props & {
+  voice: LikeVoices;
+  index: number;
+  x: ScaleLogarithmic<number, number>;
+  top: number;
+  height: number;
+  isWide: boolean;
+}): JSX.Element {
   const { color } = lookOf(index);
   const [begin, end] = x.range() as [number, number];
-  const middle = top + (isWide ? LANE_HEIGHT / 2 : LANE_HEIGHT * 0.66);
+  const middle = top + (isWide ? height / 2 : height - 22);
   const corner = (kind: FilterKind): number[] => voice.filters.filter((f) => f.kind === kind).map(({ cornerHz }) => x(cornerHz));
   const from = Math.max(begin, ...corner('highpass'));
   const to = Math.min(end, ...corner('lowpass'));
@@ -198,13 +248,13 @@ function Lane({
         x={0}
         y={top + 1}
         width={end + RIGHT}
-        height={LANE_HEIGHT - 2}
+        height={height - 2}
         rx={6}
         fill={isSelected ? 'var(--raised)' : 'transparent'}
         className="cursor-pointer"
         onClick={() => onSelect(voice.id)}
       />
-      <foreignObject x={0} y={isWide ? top : top - 2} width={isWide ? begin - 4 : end - 40} height={isWide ? LANE_HEIGHT : 22}>
+      <foreignObject x={0} y={top} width={isWide ? begin - 4 : end - 40} height={isWide ? height : 24}>
         <button
           type="button"
           onClick={() => onSelect(voice.id)}

@@ -15,7 +15,7 @@ import {
   type ProofPoint,
 } from '@yield/core';
 import { RotateCcw } from 'lucide-react';
-import { useState, type JSX } from 'react';
+import { useEffect, useState, type JSX } from 'react';
 import { Link } from 'react-router';
 import { useSaveMarkMutation } from '../api/yieldApi.ts';
 import { Checks } from '../run/Checks.tsx';
@@ -56,6 +56,9 @@ export function CrossoverStep({ run, current }: { run: TuneRun; current: RunStep
   const proposedHz = isAnew ? proofPoints(step.filter, [], settings.meter).proposedHz : figures.proposedHz;
   const nextHz = isAnew ? proposedHz[0] : figures.nextHz;
   const atHz = chosen ?? nextHz ?? step.filter.cornerHz;
+  // The bench beside plays what the step asks for.
+  const [, setBenchTone] = useDraft(`bench/${run.tune.id}/filter-tone`);
+  useEffect(() => setBenchTone(String(atHz)), [atHz, setBenchTone]);
   const capture = useTakeCapture({
     run,
     stepId: step.id,
@@ -74,7 +77,6 @@ export function CrossoverStep({ run, current }: { run: TuneRun; current: RunStep
       </Checks>
       <div className="grid gap-x-6 gap-y-3 md:grid-cols-[minmax(0,15rem)_auto_minmax(0,1fr)]">
         <FigureEntry
-          key={atHz}
           draftKey={`reading/${run.tune.id}/${step.id}/${atHz}`}
           unit="V"
           label={`Meter at ${formatQuantity(atHz, 'Hz')}`}
@@ -89,8 +91,6 @@ export function CrossoverStep({ run, current }: { run: TuneRun; current: RunStep
               conditions: { ...conditionsNow(step, chain.body, rules, marks), toneHz: atHz, filter: provedSettingNow(step, series) },
             });
             setChosen(null);
-            // The next figure goes into the next frequency's field.
-            requestAnimationFrame(() => document.querySelector<HTMLInputElement>('[data-proof-entry] input')?.focus());
           }}
         />
         <Tone hertz={atHz} levelDbfs={rules.toneLevelDbfs} isLocked={!filtersSeen(run, step.channel)} start={toneStart(step)} />

@@ -73,6 +73,7 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
   );
   const shares = useMemo(() => voices.map((voice) => powerShare(chain, voice)), [chain, voices]);
   const findings = useMemo(() => gravestFirst(crossoverFindings(chain, proved)), [chain, proved]);
+  const isBare = voices.every(({ filters, passive }) => filters.length + passive.length === 0);
   const voice = voices.find(({ id }) => id === selected) ?? voices[0]!;
 
   const change = (next: Chain): void => {
@@ -91,7 +92,7 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
         <h1 className="text-2xl">Crossovers</h1>
         <div className="flex flex-wrap items-center gap-3">
           <ChoiceField label="What is drawn" hideLabel value={quantity} choices={QUANTITIES} onChange={setQuantity} />
-          <button type="button" className="btn btn-tall" onClick={() => setPlan(planCrossovers(chain))}>
+          <button type="button" className={`btn btn-tall ${isBare ? 'btn-primary' : ''}`} onClick={() => setPlan(planCrossovers(chain))}>
             <Wand2 size={18} aria-hidden /> Propose
           </button>
         </div>
@@ -146,24 +147,22 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
           </section>
         </div>
       </div>
-      <div className="mt-6">
+      <div className="mt-6 pb-5">
         <Caution>
           Set every filter before a tone plays, and tweeters’ first: a tweeter without its filter dies in a moment. The equipment’s manual
           and licensed practice come first.
         </Caution>
       </div>
-      <div className="bg-ground sticky bottom-0 z-10 -mx-6 mt-auto px-6 py-3 max-sm:-mx-4 max-sm:px-4">
-        {faults.length > 0 && (
-          <div className="mb-3">
+      {(faults.length > 0 || draft.isChanged) && (
+        <div className="bg-ground border-line sticky bottom-0 z-10 -mx-6 mt-auto space-y-3 border-t px-6 py-3 max-sm:-mx-4 max-sm:px-4">
+          {faults.length > 0 && (
             <ErrorNotice>
               {faults.map((fault) => (
                 <p key={fault}>{fault}</p>
               ))}
             </ErrorNotice>
-          </div>
-        )}
-        {draft.isChanged && (
-          <div className="border-line flex flex-wrap items-center gap-3 border-t pt-3" role="status">
+          )}
+          <div className="flex flex-wrap items-center gap-3" role="status">
             <p className="mr-auto font-medium">Planned here, not in the chain yet.</p>
             <button type="button" className="btn btn-tall" onClick={draft.drop}>
               Drop it
@@ -172,8 +171,8 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
               Put into the chain
             </button>
           </div>
-        )}
-      </div>
+        </div>
+      )}
       {plan !== null && (
         <PlanDialog
           chain={chain}
@@ -284,7 +283,7 @@ function Meetings({ voices, proved }: { voices: readonly LikeVoices[]; proved: P
                 <p className="flex flex-wrap items-baseline gap-x-3">
                   <span className="text-lg font-semibold">{formatQuantity(crossing.hertz, 'Hz')}</span>
                   <span>{signedDb(crossing.levelDb)} each</span>
-                  <span>{Math.round(crossing.phaseDeg)}° apart</span>
+                  <span>{Math.round(Math.abs(crossing.phaseDeg))}° apart</span>
                   <span>sum {signedDb(crossing.sumDb)}</span>
                 </p>
               )}

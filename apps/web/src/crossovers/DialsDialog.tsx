@@ -222,7 +222,7 @@ function DialForm({
           </label>
           <textarea
             id={id}
-            className="textarea h-64 w-full font-medium"
+            className="textarea h-48 w-full font-medium"
             value={text}
             spellCheck={false}
             placeholder={'1\t40\n2\t43\n3\t46'}

@@ -41,8 +41,41 @@ export function FilterRow({ chain, voice, filter, proved, onChange }: Props): JS
   const places: FilterPlace[] = ['source', ...(chain.processor === undefined ? [] : (['processor'] as const)), 'amplifier'];
   return (
     <li className="border-line border-t py-3">
-      <div className="flex flex-wrap items-end gap-x-3 gap-y-2">
-        <p className="min-h-11 w-24 content-center font-semibold">{name}</p>
+      <div className="flex flex-wrap items-center gap-x-4">
+        <h3 className="font-semibold">{name}</h3>
+        {dial !== undefined && setting !== undefined && (
+          <p>
+            <span className="text-action text-lg font-semibold">{settingWords(dial, setting)}</span>{' '}
+            <span className="text-quiet text-sm">on {dial.name}</span>
+          </p>
+        )}
+        {proved !== undefined && <p className="text-good text-sm font-medium">measured {filterWords(proved).replace(/^\S+ /, '')}</p>}
+        <label className="ml-auto flex min-h-11 cursor-pointer items-center gap-2.5 text-sm">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary checkbox-sm"
+            checked={isProofWanted(filter)}
+            onChange={(event) => change((each) => ({ ...each, isProved: event.target.checked }))}
+          />
+          prove it
+        </label>
+        <button
+          type="button"
+          className="btn btn-ghost btn-square"
+          aria-label={`Remove the ${name.toLowerCase()} at ${formatQuantity(filter.cornerHz, 'Hz')}`}
+          title="Remove this filter"
+          onClick={() => onChange(withoutFilter(chain, voice, filter))}
+        >
+          <Trash2 size={18} aria-hidden />
+        </button>
+      </div>
+      <div className="flex flex-wrap items-end gap-3">
+        <CornerField
+          key={filter.cornerHz}
+          label={`${name} corner`}
+          cornerHz={filter.cornerHz}
+          onEnter={(hertz) => onChange(withFilter(chain, voice, filter, (each, channel) => atCorner(chain, channel, each, hertz)))}
+        />
         <Select
           label="Set on"
           value={filter.place}
@@ -65,9 +98,9 @@ export function FilterRow({ chain, voice, filter, proved, onChange }: Props): JS
           />
         )}
         <Select
-          label="Slope"
+          label="Slope, per octave"
           value={String(filter.order)}
-          options={ordersOf(filter.family).map((order) => [String(order), `${6 * order} dB/octave`])}
+          options={ordersOf(filter.family).map((order) => [String(order), `${6 * order} dB`])}
           onChange={(order) => change((each) => ({ ...each, order: Number(order) }))}
         />
         <Select
@@ -76,41 +109,6 @@ export function FilterRow({ chain, voice, filter, proved, onChange }: Props): JS
           options={FILTER_FAMILIES.map((family) => [family, FAMILY_NAMES[family]])}
           onChange={(family) => change((each) => withFamily(each, family as FilterFamily))}
         />
-        <CornerField
-          key={filter.cornerHz}
-          label={`${name} corner`}
-          cornerHz={filter.cornerHz}
-          onEnter={(hertz) => onChange(withFilter(chain, voice, filter, (each, channel) => atCorner(chain, channel, each, hertz)))}
-        />
-        <button
-          type="button"
-          className="btn btn-ghost btn-square ml-auto"
-          aria-label={`Remove the ${name.toLowerCase()} at ${formatQuantity(filter.cornerHz, 'Hz')}`}
-          title="Remove this filter"
-          onClick={() => onChange(withoutFilter(chain, voice, filter))}
-        >
-          <Trash2 size={18} aria-hidden />
-        </button>
-      </div>
-      <div className="mt-2 flex flex-wrap items-center gap-x-6 gap-y-1 text-sm">
-        {dial !== undefined && setting !== undefined && (
-          <p>
-            <span className="text-lg font-semibold">{settingWords(dial, setting)}</span>{' '}
-            <span className="text-quiet">
-              gives {formatQuantity(setting.cornerHz, 'Hz')} by the table of {dial.name}
-            </span>
-          </p>
-        )}
-        {proved !== undefined && <p className="text-good font-medium">Measured: {filterWords(proved).replace(/^\S+ /, '')}</p>}
-        <label className="flex min-h-11 cursor-pointer items-center gap-2.5">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-primary checkbox-sm"
-            checked={isProofWanted(filter)}
-            onChange={(event) => change((each) => ({ ...each, isProved: event.target.checked }))}
-          />
-          prove it by voltages
-        </label>
       </div>
     </li>
   );
@@ -158,7 +156,7 @@ function CornerField({ label, cornerHz, onEnter }: { label: string; cornerHz: nu
     }
   };
   return (
-    <label className="w-32">
+    <label className="w-30">
       <span className="label mb-1 block">{label}</span>
       <span className={`input min-h-11 w-full ${fault === null ? '' : 'input-error'}`}>
         <input

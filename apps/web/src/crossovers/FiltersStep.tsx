@@ -1,4 +1,14 @@
-import { channelVoices, filterChecks, filtersBasis, likeVoices, powerShare, provedFilters, type FilterCheck } from '@yield/core';
+import {
+  channelVoices,
+  filterChecks,
+  filtersBasis,
+  likeName,
+  likeVoices,
+  powerShare,
+  provedFilters,
+  voiceDb,
+  type FilterCheck,
+} from '@yield/core';
 import { ChartSpline } from 'lucide-react';
 import { useMemo, type JSX } from 'react';
 import { Link } from 'react-router';
@@ -6,7 +16,8 @@ import { useTicks } from '../run/Checks.tsx';
 import type { ChannelRunStep, TuneRun } from '../run/useTuneRun.ts';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
-import { WayCurve } from './WayCurve.tsx';
+import { limitOf } from './laneBands.ts';
+import { ResponseCurves } from './ResponseCurves.tsx';
 
 /** Every filter of a channel set on the gear and looked at, before the channel's first tone. */
 export function FiltersStep({ run, current }: { run: TuneRun; current: ChannelRunStep }): JSX.Element {
@@ -17,21 +28,31 @@ export function FiltersStep({ run, current }: { run: TuneRun; current: ChannelRu
   const { ticked, toggle } = useTicks(run, step.id, filtersBasis(channel));
   const voices = useMemo(() => likeVoices(channelVoices(channel)), [channel]);
   const proved = useMemo(() => provedFilters(chain, run.tune.settings, run.records), [chain, run.tune.settings, run.records]);
+  // With several ways on one channel each has a limit of its own: no one shade tells them apart.
+  const unsafeHz = voices.length === 1 ? limitOf(voices[0]!, powerShare(chain, voices[0]!)) : undefined;
   const findings = state.findings.filter(({ grade }) => grade !== 'stop');
   return (
     <div className="min-w-0 space-y-4">
-      <p>
-        Set each of these on the gear, look at it, and tick it. No tone plays on this channel before; any change of a setting asks for a new
-        look.
-      </p>
-      <ul className="border-line divide-line divide-y border-y">
-        {checks.map((check) => (
-          <FilterTick key={check.id} check={check} ticked={ticked.has(check.id)} onToggle={() => void toggle(check.id)} />
-        ))}
-      </ul>
-      <WayCurve voices={voices} proved={proved} shares={voices.map((voice) => powerShare(chain, voice))} />
+      {state.status !== 'stop' && (
+        <>
+          <p>
+            Set each of these on the gear, look at it, and tick it. No tone plays on this channel before; any change of a setting asks for a
+            new look.
+          </p>
+          <ul className="border-line divide-line divide-y border-y">
+            {checks.map((check) => (
+              <FilterTick key={check.id} check={check} ticked={ticked.has(check.id)} onToggle={() => void toggle(check.id)} />
+            ))}
+          </ul>
+        </>
+      )}
+      <ResponseCurves
+        label={`What ${channel.name} gets over frequency`}
+        curves={voices.map((voice) => ({ name: likeName(voice), db: (hertz) => voiceDb(voice, hertz, proved) }))}
+        unsafeBelowHz={unsafeHz}
+      />
       <div className="space-y-3" aria-live="polite" data-testid="verdict">
-        {findings.length === 0 && <p className="text-quiet">{left(checks, ticked)}</p>}
+        {findings.length === 0 && state.status !== 'stop' && <p className="text-quiet">{left(checks, ticked)}</p>}
         {findings.map((finding, i) => (
           <FindingLine key={finding.text} finding={finding} large={i === 0} />
         ))}

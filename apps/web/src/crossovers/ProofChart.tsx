@@ -30,22 +30,30 @@ export function ProofChart({ filter, proof }: { filter: ActiveFilter; proof: Fil
     .range([MARGIN.left, Math.max(MARGIN.left + 10, width - MARGIN.right)]);
   const y = scaleLinear()
     .domain([Math.max(-60, lowest), 4])
-    .range([HEIGHT - MARGIN.bottom, MARGIN.top])
-    .clamp(true);
-  const path = line<number>(
-    (hertz) => x(hertz),
-    (hertz) => y(hertz),
-  );
+    .range([HEIGHT - MARGIN.bottom, MARGIN.top]);
   const curve = (of: Filter): string =>
-    path.y((hertz) => y(filterAt(of, hertz).db))(Array.from({ length: 120 }, (_, i) => from * (to / from) ** (i / 119))) ?? '';
+    line<number>(
+      (hertz) => x(hertz),
+      (hertz) => y(filterAt(of, hertz).db),
+    )(Array.from({ length: 120 }, (_, i) => from * (to / from) ** (i / 119))) ?? '';
   const [set, measured] = [lookOf(1), lookOf(0)];
   return (
     <figure ref={ref} className="min-w-0">
       {width > 0 && (
         <svg width={width} height={HEIGHT} role="img" aria-label={`Voltages over frequency, ${proof.fitPoints.length} that count`}>
+          <clipPath id="proof-curves">
+            <rect
+              x={MARGIN.left}
+              y={MARGIN.top}
+              width={Math.max(0, width - MARGIN.left - MARGIN.right)}
+              height={HEIGHT - MARGIN.top - MARGIN.bottom}
+            />
+          </clipPath>
           <FrequencyAxes x={x} y={y} ticks={y.ticks(6)} />
-          <path d={curve(filter)} fill="none" stroke={set.color} strokeWidth="2" strokeDasharray={set.dash} />
-          {found !== undefined && <path d={curve(found)} fill="none" stroke={measured.color} strokeWidth="2.5" />}
+          <path clipPath="url(#proof-curves)" d={curve(filter)} fill="none" stroke={set.color} strokeWidth="2" strokeDasharray={set.dash} />
+          {found !== undefined && (
+            <path clipPath="url(#proof-curves)" d={curve(found)} fill="none" stroke={measured.color} strokeWidth="2.5" />
+          )}
           {points.map(({ hertz, db }) => (
             <rect
               key={hertz}

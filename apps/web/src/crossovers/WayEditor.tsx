@@ -81,7 +81,7 @@ export function WayEditor({ chain, voice, proved, onChange }: Props): JSX.Elemen
             <Ruler size={18} aria-hidden /> Driver’s range
           </button>
         )}
-        <label className="ml-auto flex min-h-11 cursor-pointer items-center gap-2.5">
+        <label className="flex min-h-11 basis-full cursor-pointer items-center gap-2.5">
           <input
             type="checkbox"
             className="checkbox checkbox-primary"

@@ -4,6 +4,7 @@ import { Caution } from '../ui/Notice.tsx';
 import { HookupTool } from './HookupTool.tsx';
 import { LoudTool } from './LoudTool.tsx';
 import { MeterTool } from './MeterTool.tsx';
+import { PassiveTool } from './PassiveTool.tsx';
 import { PlannerTool } from './PlannerTool.tsx';
 import { ResistorTool } from './ResistorTool.tsx';
 import { WireTool } from './WireTool.tsx';
@@ -14,6 +15,7 @@ const TOOLS = [
   { id: 'hook-up', name: 'Hook-up', title: 'Ways to use the amplifier', Tool: HookupTool },
   { id: 'resistor', name: 'Series resistor', title: 'What a series resistor costs', Tool: ResistorTool },
   { id: 'wire', name: 'Speaker wire', title: 'How thick the wire', Tool: WireTool },
+  { id: 'passive', name: 'Passive parts', title: 'Capacitors and inductors before a driver', Tool: PassiveTool },
   { id: 'loud', name: 'How loud', title: 'How loud it gets', Tool: LoudTool },
 ] as const;
 

@@ -1,7 +1,7 @@
 import { areFiltersConfirmed, type Channel } from '@yield/core';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
-import { StatusMark } from '../ui/StatusMark.tsx';
+import { GradeMark } from '../ui/StatusMark.tsx';
 import type { TuneRun } from './useTuneRun.ts';
 
 /** Whether somebody looked at the channel's filters as they are set now. */
@@ -16,7 +16,7 @@ export function FiltersSeen({ run, channel }: { run: TuneRun; channel: Channel }
       to={`/tunes/${run.tune.id}/run/filters:${channel.id}`}
       className={`flex min-h-11 items-center gap-2.5 hover:underline ${isSeen ? 'text-quiet' : 'text-attention font-medium'}`}
     >
-      <StatusMark status={isSeen ? 'done' : 'out-of-tolerance'} />
+      <GradeMark grade={isSeen ? 'good' : 'attention'} size={18} />
       {isSeen ? 'filters confirmed' : 'filters not confirmed'}
     </Link>
   );

@@ -24,7 +24,7 @@ export function FrequencyAxes({
   const [bottom, top] = y.range() as [number, number];
   const [from, to] = x.domain() as [number, number];
   const shown = HERTZ.filter((hertz) => hertz >= from && hertz <= to);
-  const isNarrow = right - left < 430;
+  const labelled = withoutCollisions(shown, x);
   return (
     <g aria-hidden>
       {ticks.map((value) => (
@@ -35,11 +35,11 @@ export function FrequencyAxes({
           </text>
         </g>
       ))}
-      {shown.map((hertz, i) => (
+      {shown.map((hertz) => (
         <g key={hertz}>
           <line x1={x(hertz)} x2={x(hertz)} y1={top} y2={bottom} stroke="var(--line)" />
-          {(!isNarrow || i % 3 === 0) && (
-            <text x={x(hertz)} y={bottom + 18} fontSize="12" textAnchor={right - x(hertz) < 20 ? 'end' : 'middle'} fill="var(--quiet)">
+          {labelled.includes(hertz) && (
+            <text x={x(hertz)} y={bottom + 18} fontSize="12" textAnchor="middle" fill="var(--quiet)">
               {formatQuantity(hertz, 'Hz')}
             </text>
           )}
@@ -47,4 +47,16 @@ export function FrequencyAxes({
       ))}
     </g>
   );
+}
+
+const LABEL_PX = 54;
+
+/** Figures that have room, from the left. */
+function withoutCollisions(hertz: readonly number[], x: (hertz: number) => number): number[] {
+  const kept: number[] = [];
+  for (const each of hertz) {
+    const last = kept.at(-1);
+    if (last === undefined || x(each) - x(last) >= LABEL_PX) kept.push(each);
+  }
+  return kept;
 }

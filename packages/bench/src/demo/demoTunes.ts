@@ -305,6 +305,7 @@ class DemoBench {
     const { chain, settings, marks } = this.tune;
     const step = this.steps.find((s) => s.id === `crossover:${filterId}`);
     if (step?.kind !== 'crossover') throw new Error(`no such filter in the demo: ${filterId}`);
+    marks.push({ stepId: step.id, checks: ['gain-low', 'drivers-off'] });
     const others = filtersOf(step.channel).filter(({ id }) => id !== filterId);
     const physics = channelPhysics(chain, step.channel, this.tune.id);
     const standing = standingFilters(chain, step.channel, this.tune.id);

@@ -224,7 +224,8 @@ function judge(
       findings: [
         {
           grade: 'attention',
-          text: fit.reason,
+          // With a likely cause named below, the general words of the fit say nothing more.
+          text: suspect === undefined ? fit.reason : `${fit.reason.split(':')[0]}.`,
           ...(suspect === undefined ? { next: 'Check the probes, then read again around the corner.' } : {}),
         },
         ...suspicion,

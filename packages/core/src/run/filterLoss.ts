@@ -21,7 +21,7 @@ const MOST_SPOILED_DB = 0.5;
 /** Down here a meter reads too little to set anything by. */
 const MOST_LOSS_DB = 10;
 /** A tone that loses less than this counts as left alone. */
-const ALONE_DB = 0.1;
+const ALONE_DB = 0.5;
 
 /** The usual test frequencies. @see IEC 61260-1: nominal midband frequencies of third-octave filters (memory) */
 const USUAL_TONES_HZ = [

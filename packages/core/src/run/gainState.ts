@@ -82,6 +82,8 @@ function stuckFinding(own: readonly ToneReading[], advice: GainAdvice): Finding[
   ];
 }
 
+const FAR_OUTSIDE_DB = -10;
+
 /** A tone beside a corner sets the gain by the dial's error. */
 function nearFindings({ toneHz, loss }: ChannelStep): Finding[] {
   if (!loss.isNear) return [];
@@ -89,7 +91,10 @@ function nearFindings({ toneHz, loss }: ChannelStep): Finding[] {
   return [
     {
       grade: 'attention',
-      text: `${tone} is too near a corner to set this gain with: the filters take ${formatQuantity(-loss.db, 'dB')} off it, and a dial a little off changes that much.`,
+      text:
+        loss.db < FAR_OUTSIDE_DB
+          ? `${tone} lies outside of what this channel plays: the filters take ${formatQuantity(-loss.db, 'dB')} off it.`
+          : `${tone} is too near a corner to set this gain with: the filters take ${formatQuantity(-loss.db, 'dB')} off it, and a dial a little off changes that much.`,
       next:
         loss.betterHz === undefined
           ? 'Prove the filters first.'
