@@ -1,6 +1,7 @@
+import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
 import { expect, test } from './runningApp.ts';
-import { loadDemo, openStep, typeReading } from './steps.ts';
+import { dropCapture, loadDemo, openStep, typeReading } from './steps.ts';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -200,7 +201,7 @@ test('a capacitor protects, and losing it is a stop again', async ({ page }) => 
   await expect(findings(page)).not.toContainText('nothing to keep the bass');
   await field.fill('');
   await field.blur();
-  await expect(page.getByText('filters nothing')).toBeVisible();
+  await expect(page.getByText('filters nothing', { exact: true })).toBeVisible();
   await expect(findings(page)).toContainText('a tweeter with nothing to keep the bass from it');
   await page.getByRole('button', { name: 'Drop it' }).click();
 });
@@ -262,4 +263,25 @@ test('passive parts are worked out on the desk', async ({ page }) => {
   await expect(page.getByRole('region', { name: 'Tweeter' })).toContainText(/6\.63\sµF/);
   await expect(page.getByRole('region', { name: 'Woofer' })).toContainText(/424\sµH/);
   await expect(page.getByText('Connect the tweeter plus to minus', { exact: false })).toBeVisible();
+});
+
+test('the bench’s dial is proved by its meter, and by a sweep where the meter does not reach', async ({ page }) => {
+  await openStep(page, 'Mobile library bus', 'crossover:reading-left-hp');
+  await page.locator('body').press('b');
+  await page.getByRole('button', { name: 'Put right: read anew' }).click();
+  await page.getByText('×10', { exact: true }).click();
+  const display = page.getByLabel('Meter display');
+  for (let i = 1; i <= 6; i += 1) {
+    await page.waitForTimeout(500);
+    await typeReading(page, (await display.textContent()) ?? '');
+    await expect(page.getByText(`Tones, ${i} read`)).toBeVisible();
+  }
+  await expect(verdict(page)).toContainText('×10, not ×1');
+  await page.getByText('×1', { exact: true }).click();
+  await page.getByRole('button', { name: 'Put right: read anew' }).click();
+  await page.getByText('By a sweep instead').click();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save a sweep capture' }).click()]);
+  await dropCapture(page, { name: download.suggestedFilename(), mimeType: 'audio/wav', buffer: await readFile(await download.path()) });
+  await expect(verdict(page)).toContainText(/Set to 130\sHz, really 1[23]\d\sHz, 12 dB per octave/);
+  await expect(page.getByRole('main').getByText('Done', { exact: true })).toBeVisible();
 });

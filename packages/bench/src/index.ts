@@ -1,4 +1,5 @@
 export * from './demo/demoTunes.ts';
+export * from './filterSweep.ts';
 export * from './instruments.ts';
 export * from './vehicle.ts';
 export * from './load.ts';

@@ -1,15 +1,19 @@
-import { channelPhysics, dialOf, filtersDb, outputWaveform, plannedPosition, type BenchSettings } from '@yield/bench';
-import { formatQuantity, type CrossoverStep } from '@yield/core';
+import { channelPhysics, dialOf, filtersDb, filterSweep, outputWaveform, plannedPosition, type BenchSettings } from '@yield/bench';
+import { encodeWav, formatQuantity, LONG_SWEEP, seededRandom, type CrossoverStep } from '@yield/core';
+import { Download } from 'lucide-react';
 import { useMemo, type JSX } from 'react';
 import type { TuneRun } from '../run/useTuneRun.ts';
 import { knobTurned } from '../store/benchSlice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { saveFile } from '../ui/saveFile.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
 import { useQuantityDraft } from '../ui/useDraft.ts';
 import { MeterDisplay } from './MeterDisplay.tsx';
 import { dialKeys, useBenchFilters } from './useBenchFilters.ts';
 import { useSimulatedMeter } from './useSimulatedMeter.ts';
+
+const SAMPLE_RATE_HZ = 44_100;
 
 /** The made-up vehicle's dial, set as planned until it is turned, and a meter at the terminals. */
 export function FilterBench({ run, step }: { run: TuneRun; step: CrossoverStep }): JSX.Element {
@@ -35,6 +39,10 @@ export function FilterBench({ run, step }: { run: TuneRun; step: CrossoverStep }
     filterDb: filtersDb(standing, toneHz),
   };
   const display = useSimulatedMeter({ waveform: outputWaveform(physics, bench), toneHz }, tune.settings.meter, tune.id);
+  const saveSweep = (): void => {
+    const samples = filterSweep(LONG_SWEEP, SAMPLE_RATE_HZ, standing, seededRandom(`${tune.id}/${step.filter.id}`));
+    saveFile(encodeWav([samples], { sampleRateHz: SAMPLE_RATE_HZ, bits: 16 }), `${step.channel.id}-sweep.wav`, 'audio/wav');
+  };
   return (
     <section className="panel" aria-label="Simulated bench">
       <h2 className="text-sm font-semibold">Simulated bench</h2>
@@ -75,6 +83,9 @@ export function FilterBench({ run, step }: { run: TuneRun; step: CrossoverStep }
           )}
         </>
       )}
+      <button type="button" className="btn mt-3 w-full" onClick={saveSweep}>
+        <Download size={18} aria-hidden /> Save a sweep capture
+      </button>
     </section>
   );
 }

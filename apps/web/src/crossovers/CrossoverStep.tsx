@@ -50,8 +50,8 @@ export function CrossoverStep({ run, current }: { run: TuneRun; current: RunStep
   const [begun, setBegun] = useDraft(`series/${run.tune.id}/${step.id}/${filterWords(step.filter)}`);
   const [chosen, setChosen] = useState<number | null>(null);
   const series = Math.max(figures.proof.series, Number(begun) || 1);
-  const isAnew = series > figures.proof.series || figures.proof.outdated !== undefined;
-  const proof: FilterProof = isAnew ? { ...figures.proof, points: [], fitPoints: [] } : figures.proof;
+  const isAnew = series > figures.proof.series;
+  const proof: FilterProof = isAnew ? { filter: step.filter, series, from: 'voltages', points: [], fitPoints: [] } : figures.proof;
   // Begun anew, the best frequencies around the corner are asked for again, without the extra one of before.
   const proposedHz = isAnew ? proofPoints(step.filter, [], settings.meter).proposedHz : figures.proposedHz;
   const nextHz = isAnew ? proposedHz[0] : figures.nextHz;

@@ -30,7 +30,6 @@ export function Tone({ hertz, levelDbfs, isLocked = false, start }: ToneProps): 
     void audio.current?.context.close();
     audio.current = null;
     setPlaying(false);
-    setLoudnessDb(firstDb);
   };
   const begin = (): void => {
     const context = new AudioContext();
@@ -43,6 +42,7 @@ export function Tone({ hertz, levelDbfs, isLocked = false, start }: ToneProps): 
     sine.start();
     audio.current = { context, gain, sine };
     setPlaying(true);
+    setLoudnessDb(firstDb);
   };
   const nextDb = start === undefined ? 0 : Math.min(0, loudnessDb + RAISE_DB);
   const raise = (): void => {
