@@ -63,7 +63,7 @@ describe('npm start', () => {
     expect(await first.interrupt()).toBe(0);
 
     const second = await start({ PORT: port });
-    expect(await names(second.address)).toEqual(['Driving-school car', 'Mobile library bus']);
+    expect(await names(second.address)).toEqual(['Driving-school car', 'Mobile library bus', 'Puppet theatre van']);
     expect(await second.interrupt()).toBe(0);
   });
 

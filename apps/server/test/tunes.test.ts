@@ -10,7 +10,7 @@ let bus: TuneDetail;
 
 beforeAll(async () => {
   server = await startTestServer();
-  await server.api.post('/api/v1/demo').expect(200, { added: 3 });
+  await server.api.post('/api/v1/demo').expect(200, { added: 4 });
   const list = (await server.api.get('/api/v1/tunes').expect(200)).body as TuneListRow[];
   bus = (await server.api.get(`/api/v1/tunes/${list.find(({ name }) => name === 'Mobile library bus')!.id}`).expect(200))
     .body as TuneDetail;

@@ -56,9 +56,9 @@ function filtered(samples: Float64Array, { kind, cornerHz, polynomial }: Section
   const raised = (base: readonly number[], times: number): number[] =>
     Array.from({ length: times }).reduce<number[]>((all) => multiplied(all, base), [1]);
   const feedback = polynomial
-    .map((coefficient, k) => multiplied(raised(up!, k), raised(down!, order - k)).map((value) => value * coefficient * factor ** k))
+    .map((coefficient, k) => multiplied(raised(up, k), raised(down, order - k)).map((value) => value * coefficient * factor ** k))
     .reduce((a, b) => a.map((value, i) => value + b[i]!));
-  const forward = raised(down!, order).map((value) => value * polynomial[0]!);
+  const forward = raised(down, order).map((value) => value * polynomial[0]!);
   const [b, a] = [forward, feedback].map((row) => row.map((value) => value / feedback[0]!));
   const state = new Float64Array(order);
   return samples.map((x) => {

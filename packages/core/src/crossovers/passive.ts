@@ -113,7 +113,8 @@ export function twoWayParts(input: TwoWayInput): TwoWay {
       isReversed: false,
     };
   }
-  if ((order as number) !== 2) throw new CoreError('INPUT_INVALID', [{ pointer: '/order', message: 'a passive network here has order 1 or 2' }]);
+  if ((order as number) !== 2)
+    throw new CoreError('INPUT_INVALID', [{ pointer: '/order', message: 'a passive network here has order 1 or 2' }]);
   const { q, scale } = SECTIONS[alignment];
   const [low, high] = [omega * scale, omega / scale];
   return {
