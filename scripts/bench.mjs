@@ -45,7 +45,7 @@ async function main() {
 
   const sweep = path.join(folder, 'sweep.wav');
   await run(process.execPath, ['--import', 'tsx', path.join(ROOT, 'scripts/bench/writeSweep.mjs'), sweep], { cwd: ROOT, quiet: true });
-  const { firstLoad, readings, plans, deconvolution, zoom } = await browserCases(wav, sweep);
+  const { firstLoad, readings, plans, deconvolution, drag, zoom } = await browserCases(wav, sweep);
   row('First load, compressed script before a chart', `${(firstLoad / 1000).toFixed(0)} kB`, 'under 250 kB', firstLoad < 250_000);
   row('Reading, Enter to verdict on the screen (median)', ms(median(readings)), 'under 50 ms', median(readings) < 50);
   row('Reading, the same, slowest of 20', ms(Math.max(...readings)), '');
@@ -63,6 +63,18 @@ async function main() {
     `${percentile(deconvolution.frames, 0.95).toFixed(1)} ms`,
     'under 33 ms',
     percentile(deconvolution.frames, 0.95) < 33,
+  );
+  row(
+    'Corner dragged, four ways and their sum, frame time (median)',
+    `${median(drag.gaps).toFixed(1)} ms, ${drag.repaints} of ${drag.gaps.length} frames drew anew`,
+    '16.7 ms is 60 a second',
+    median(drag.gaps) < 17,
+  );
+  row(
+    'Corner dragged, frame time (95 of 100)',
+    `${percentile(drag.gaps, 0.95).toFixed(1)} ms`,
+    'under 33 ms',
+    percentile(drag.gaps, 0.95) < 33,
   );
   row('Zoom through 10 M samples, frame time (median)', `${median(zoom).toFixed(1)} ms`, '16.7 ms is 60 a second');
   row(

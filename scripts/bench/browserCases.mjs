@@ -4,9 +4,10 @@ import { startThrowawayServer } from '../lib/throwawayServer.mjs';
 
 const CAR = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0002';
 const BUS = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001';
+const VAN = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0004';
 const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--no-first-run'];
 
-/** Cases on the real screen: reading to verdict, planning of eight drivers, first load, zoom through ten million samples. */
+/** Cases on the real screen: reading to verdict, planning of eight drivers, first load, a corner dragged, zoom through ten million samples. */
 export async function browserCases(wav, sweep) {
   const server = await startThrowawayServer();
   const { url } = server;
@@ -17,8 +18,9 @@ export async function browserCases(wav, sweep) {
     const readings = await readingToVerdict(page);
     const plans = await eightDrivers(page, url);
     const deconvolution = await sweepToResponse(page, url, sweep);
+    const drag = await dragFrames(page, url);
     const zoom = await zoomFrames(page, url, wav);
-    return { firstLoad, readings, plans, deconvolution, zoom };
+    return { firstLoad, readings, plans, deconvolution, drag, zoom };
   } finally {
     await browser.close();
     await server.remove();
@@ -135,6 +137,44 @@ async function sweepToResponse(page, url, sweep) {
     await drawn.waitFor();
   }
   return { times, frames };
+}
+
+/** Frame times while a corner is dragged to and fro over four ways and their sum, and how many of the frames drew another curve. */
+async function dragFrames(page, url) {
+  await page.goto(`${url}${VAN}/crossovers`);
+  await page.getByRole('button', { name: 'Propose' }).click();
+  await page.getByRole('button', { name: 'Take the proposal' }).click();
+  const handle = page.getByRole('slider', { name: 'Middle left and right, high-pass' });
+  const box = await handle.boundingBox();
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  const measured = page.evaluate(
+    () =>
+      new Promise((resolve) => {
+        const gaps = [];
+        let repaints = 0;
+        const curves = () => [...document.querySelectorAll('path[data-curve]')].map((path) => path.getAttribute('d')).join();
+        let drawn = curves();
+        let last = performance.now();
+        const end = last + 3000;
+        const tick = (now) => {
+          gaps.push(now - last);
+          last = now;
+          const next = curves();
+          if (next !== drawn) repaints += 1;
+          drawn = next;
+          if (now < end) requestAnimationFrame(tick);
+          else resolve({ gaps: gaps.slice(1), repaints });
+        };
+        requestAnimationFrame(tick);
+      }),
+  );
+  const until = Date.now() + 3100;
+  for (let i = 0; Date.now() < until; i += 1) await page.mouse.move(x + 120 * Math.sin(i / 20), y);
+  const result = await measured;
+  await page.mouse.up();
+  return result;
 }
 
 /** Frame times while the wheel zooms through a stored capture of ten million samples. */

@@ -1,6 +1,7 @@
 import type { TuneDetail } from '@yield/contract';
 import {
   channelHookup,
+  filtersOf,
   formatQuantity,
   INPUT_NAMES,
   isChannelStep,
@@ -16,7 +17,7 @@ import {
   type Processor,
   type StepStatus,
 } from '@yield/core';
-import { Pencil, Plus, Spline, Trash2 } from 'lucide-react';
+import { ChartSpline, Pencil, Plus, Spline, Trash2 } from 'lucide-react';
 import { useState, type JSX, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
@@ -289,6 +290,14 @@ function ChannelRow({
             <Spline size={16} aria-hidden /> {wiringWords(channel)}
           </Link>
         )}
+        {channel.drivers.length > 0 && (
+          <Link
+            to={`/tunes/${tuneId}/crossovers`}
+            className="text-action -my-1 ml-4 inline-flex min-h-11 items-center gap-1.5 font-medium hover:underline"
+          >
+            <ChartSpline size={16} aria-hidden /> {crossoverWords(channel)}
+          </Link>
+        )}
       </div>
       <div className="flex max-md:col-start-3 max-md:row-start-1">
         <IconButton label={`Edit ${channel.name}`} onClick={onEdit}>
@@ -300,6 +309,14 @@ function ChannelRow({
       </div>
     </li>
   );
+}
+
+function crossoverWords(channel: Channel): string {
+  const corners = filtersOf(channel).map(
+    ({ kind, cornerHz }) => `${kind === 'highpass' ? 'from' : 'to'} ${formatQuantity(cornerHz, 'Hz')}`,
+  );
+  const parts = channel.passive === undefined || channel.passive.length === 0 ? [] : ['passive parts'];
+  return [...corners, ...parts].join(', ') || 'No filter';
 }
 
 function wiringWords({ wiring, drivers }: Channel): string {

@@ -152,6 +152,18 @@ function PartsRow({
             </>
           )}
         </p>
+        <label className="flex min-h-11 cursor-pointer items-center gap-2.5 text-sm">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary checkbox-sm"
+            checked={parts.isReversed === true}
+            onChange={(event) => {
+              const { isReversed: _before, ...rest } = parts;
+              onChange(withParts(chain, voice, parts.kind, event.target.checked ? { ...rest, isReversed: true } : rest));
+            }}
+          />
+          plus to minus
+        </label>
         <button type="button" className="btn btn-ghost ml-auto" onClick={() => onChange(withParts(chain, voice, parts.kind, null))}>
           Take out
         </button>

@@ -177,6 +177,7 @@ export const ChannelSchema = strict({
         kind: FilterFields.kind,
         capacitanceFarad: Type.Optional(number('capacitance', 'F', { exclusiveMinimum: 0, maximum: 1 })),
         inductanceHenry: Type.Optional(number('inductance', 'H', { exclusiveMinimum: 0, maximum: 10 })),
+        isReversed: Type.Optional(Type.Boolean({ title: 'reversed' })),
       }),
       { title: 'passive parts', maxItems: 32 },
     ),

@@ -127,6 +127,8 @@ export interface ActiveFilter extends Filter {
 export interface PassiveFilter extends PassiveParts {
   id: string;
   driverId: string;
+  /** the driver behind these parts goes plus to minus, as second-order networks want it */
+  isReversed?: boolean;
 }
 
 /** A chosen wiring. Its drivers are lettered in their order: A1 is the first coil of the first driver. */

@@ -184,9 +184,12 @@ class Proposal {
   private placeParts(voice: Voice, channel: Channel, kind: FilterKind, cornerHz: number): { order: number } {
     const { resistanceOhm } = voice.impedance;
     const parts = twoWayParts({ order: 2, alignment: 'linkwitz-riley', cornerHz, lowerOhm: resistanceOhm, upperOhm: resistanceOhm })[kind];
+    // Second-order sections are half a turn apart: the upper driver goes the other way round.
+    const turned = kind === 'highpass' ? { isReversed: true } : {};
     const placed = voice.drivers.map((driver): PassiveFilter => ({
       ...parts,
-      id: `${kind === 'highpass' ? 'hp' : 'lp'}-${driver.id}`,
+      ...turned,
+      id: `${kind === 'highpass' ? 'hp' : 'lp'}-${driver.id}`.slice(0, 64),
       driverId: driver.id,
     }));
     this.channels.set(channel.id, { ...channel, passive: [...(channel.passive ?? []), ...placed] });

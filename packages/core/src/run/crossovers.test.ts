@@ -183,7 +183,10 @@ describe('a plan', () => {
       { driverId: 'd-woofer', kind: 'lowpass' },
       { driverId: 'd-tweeter', kind: 'highpass' },
     ]);
+    // The tweeter goes plus to minus, so that the two do not cancel where they meet.
+    expect(passive.channels[0]!.passive![1]).toMatchObject({ isReversed: true });
     expect(words.filter(({ grade }) => grade === 'stop')).toEqual([]);
+    expect(said(words)).not.toContain('work against each other');
   });
 
   it('keeps the upper one safe and says so where two do not reach each other', () => {

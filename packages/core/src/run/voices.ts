@@ -49,7 +49,7 @@ export function channelVoices(channel: Channel): Voice[] {
   const filters = filtersOf(channel);
   const groups = new Map<string, Driver[]>();
   for (const driver of channel.drivers) {
-    const own = partsOf(channel, driver).map(({ kind, capacitanceFarad, inductanceHenry }) => [kind, capacitanceFarad, inductanceHenry]);
+    const own = partsOf(channel, driver).map(({ id: _id, driverId: _driver, ...parts }) => parts);
     const key = JSON.stringify([own, roleOf(driver, channel)]);
     groups.set(key, [...(groups.get(key) ?? []), driver]);
   }
@@ -94,7 +94,7 @@ export function likeVoices(voices: readonly Voice[]): LikeVoices[] {
       voice.channel.band,
       voice.channel.isReversed === true,
       voice.filters.map(({ kind, family, order, cornerHz, place }) => [kind, family, order, cornerHz, place]),
-      voice.passive.map(({ kind, capacitanceFarad, inductanceHenry }) => [kind, capacitanceFarad, inductanceHenry]),
+      voice.passive.map(({ kind, capacitanceFarad, inductanceHenry, isReversed }) => [kind, capacitanceFarad, inductanceHenry, isReversed]),
       voice.drivers.map(({ usableFromHz, usableToHz, coilOhm }) => [usableFromHz, usableToHz, coilOhm]),
     ]);
     const like = found.get(key);
@@ -127,7 +127,8 @@ export const workingFilter = (filter: ActiveFilter, proved: ProvedFilters): Filt
 export function voiceAt(voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): Complex {
   const active = voice.filters.map((filter) => filterAt(workingFilter(filter, proved), hertz));
   const db = active.reduce((sum, each) => sum + each.db, 0);
-  const deg = active.reduce((sum, each) => sum + each.deg, voice.channel.isReversed === true ? 180 : 0);
+  const turns = [voice.channel, ...voice.passive].filter(({ isReversed }) => isReversed === true).length;
+  const deg = active.reduce((sum, each) => sum + each.deg, 180 * turns);
   return voice.passive.reduce((value, parts) => times(value, passiveAt(parts, voice.impedance, hertz)), fromLevel(db, deg));
 }
 
@@ -201,7 +202,8 @@ export function passiveWords(parts: PassiveFilter): string {
     ...(parts.inductanceHenry === undefined ? [] : [formatQuantity(parts.inductanceHenry, 'H')]),
   ];
   const order = passiveOrder(parts);
-  return `${KIND_NAMES[parts.kind]} of ${values.join(' and ')}${order === 0 ? ', which filters nothing' : `, ${6 * order} dB per octave`}`;
+  const reversed = parts.isReversed === true ? ', driver plus to minus' : '';
+  return `${KIND_NAMES[parts.kind]} of ${values.join(' and ')}${order === 0 ? ', which filters nothing' : `, ${6 * order} dB per octave`}${reversed}`;
 }
 
 /** The gear that a channel's filter is set on. */
