@@ -149,8 +149,9 @@ async function dragFrames(page, url) {
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
   await page.mouse.move(x, y);
   await page.mouse.down();
-  const measured = page.evaluate(
-    () =>
+  // A move before every frame, as a finger gives them: a remote mouse is slower than the screen.
+  const result = await handle.evaluate(
+    (element, from) =>
       new Promise((resolve) => {
         const gaps = [];
         let repaints = 0;
@@ -164,15 +165,15 @@ async function dragFrames(page, url) {
           const next = curves();
           if (next !== drawn) repaints += 1;
           drawn = next;
+          const clientX = from.x + 120 * Math.sin(gaps.length / 20);
+          element.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, pointerId: 1, clientX, clientY: from.y }));
           if (now < end) requestAnimationFrame(tick);
           else resolve({ gaps: gaps.slice(1), repaints });
         };
         requestAnimationFrame(tick);
       }),
+    { x, y },
   );
-  const until = Date.now() + 3100;
-  for (let i = 0; Date.now() < until; i += 1) await page.mouse.move(x + 120 * Math.sin(i / 20), y);
-  const result = await measured;
   await page.mouse.up();
   return result;
 }

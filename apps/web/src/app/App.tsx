@@ -1,19 +1,23 @@
 import { lazy, Suspense, type JSX } from 'react';
 import { createBrowserRouter, RouterProvider } from 'react-router';
-import { ChainScreen } from '../chain/ChainScreen.tsx';
 import { RunIndex, RunScreen } from '../run/RunScreen.tsx';
-import { SettingsScreen } from '../settings/SettingsScreen.tsx';
-import { TuneListScreen } from '../tunes/TuneListScreen.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { Shell } from './Shell.tsx';
 import { LostScreen } from './LostScreen.tsx';
 import { TuneLayout } from './TuneLayout.tsx';
 
+// Forms come with the views that have them: at the car most visits go straight to the run.
+const ChainScreen = lazy(async () => ({ default: (await import('../chain/ChainScreen.tsx')).ChainScreen }));
+const SettingsScreen = lazy(async () => ({ default: (await import('../settings/SettingsScreen.tsx')).SettingsScreen }));
+const TuneListScreen = lazy(async () => ({ default: (await import('../tunes/TuneListScreen.tsx')).TuneListScreen }));
 const TraceScreen = lazy(() => import('../trace/TraceScreen.tsx'));
 const TonesScreen = lazy(() => import('../tones/TonesScreen.tsx'));
 const CrossoversScreen = lazy(() => import('../crossovers/CrossoversScreen.tsx'));
 const LoadsScreen = lazy(() => import('../loads/LoadsScreen.tsx'));
 const ChannelWiringScreen = lazy(() => import('../loads/ChannelWiringScreen.tsx'));
+
+/** A screen that comes as a chunk of its own, and what stands there meanwhile. */
+const view = (what: string, screen: JSX.Element): JSX.Element => <Suspense fallback={<Loading what={what} />}>{screen}</Suspense>;
 
 const router = createBrowserRouter([
   {
@@ -21,56 +25,45 @@ const router = createBrowserRouter([
     element: <Shell />,
     errorElement: <LostScreen />,
     children: [
-      { index: true, element: <TuneListScreen /> },
+      {
+        index: true,
+        element: view('the tunes', <TuneListScreen />),
+      },
       {
         path: 'loads/:tool?',
-        element: (
-          <Suspense fallback={<Loading what="the planner" />}>
-            <LoadsScreen />
-          </Suspense>
-        ),
+        element: view('the planner', <LoadsScreen />),
       },
       {
         path: 'tones',
-        element: (
-          <Suspense fallback={<Loading what="the tones" />}>
-            <TonesScreen />
-          </Suspense>
-        ),
+        element: view('the tones', <TonesScreen />),
       },
       {
         path: 'tunes/:tuneId',
         element: <TuneLayout />,
         children: [
           { index: true, element: <RunIndex /> },
-          { path: 'chain', element: <ChainScreen /> },
+          {
+            path: 'chain',
+            element: view('the chain', <ChainScreen />),
+          },
           {
             path: 'wiring/:channelId',
-            element: (
-              <Suspense fallback={<Loading what="the planner" />}>
-                <ChannelWiringScreen />
-              </Suspense>
-            ),
+            element: view('the planner', <ChannelWiringScreen />),
           },
           {
             path: 'crossovers',
-            element: (
-              <Suspense fallback={<Loading what="the crossovers" />}>
-                <CrossoversScreen />
-              </Suspense>
-            ),
+            element: view('the crossovers', <CrossoversScreen />),
           },
           { path: 'run/:stepId', element: <RunScreen /> },
           { path: 'run', element: <RunIndex /> },
           {
             path: 'traces/:traceId',
-            element: (
-              <Suspense fallback={<Loading what="the trace view" />}>
-                <TraceScreen />
-              </Suspense>
-            ),
+            element: view('the trace view', <TraceScreen />),
           },
-          { path: 'settings', element: <SettingsScreen /> },
+          {
+            path: 'settings',
+            element: view('the house rules', <SettingsScreen />),
+          },
         ],
       },
       { path: '*', element: <LostScreen /> },
