@@ -166,7 +166,7 @@ async function dragFrames(page, url) {
           if (next !== drawn) repaints += 1;
           drawn = next;
           const clientX = from.x + 120 * Math.sin(gaps.length / 20);
-          element.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, pointerId: 1, clientX, clientY: from.y }));
+          element.dispatchEvent(new window.PointerEvent('pointermove', { bubbles: true, pointerId: 1, clientX, clientY: from.y }));
           if (now < end) requestAnimationFrame(tick);
           else resolve({ gaps: gaps.slice(1), repaints });
         };
