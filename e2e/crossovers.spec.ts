@@ -285,3 +285,25 @@ test('the bench’s dial is proved by its meter, and by a sweep where the meter 
   await expect(verdict(page)).toContainText(/Set to 130\sHz, really 1[23]\d\sHz, 12 dB per octave/);
   await expect(page.getByRole('main').getByText('Done', { exact: true })).toBeVisible();
 });
+
+test('two windows that plan at once are both told, and nothing is lost', async ({ page, context }) => {
+  await openCrossovers(page, VAN);
+  const second = await context.newPage();
+  await second.goto(page.url());
+  const first = handle(page, 'Door left and right, low-pass');
+  const other = handle(second, 'Door left and right, low-pass');
+  await first.focus();
+  await page.keyboard.press('ArrowLeft');
+  // The first window plans with what the second has kept in this browser only after a reload: here each has its own.
+  await other.focus();
+  for (let i = 0; i < 3; i += 1) await second.keyboard.press('ArrowLeft');
+  await second.getByRole('button', { name: 'Put into the chain' }).click();
+  await expect(second.getByText('Planned here')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Put into the chain' }).click();
+  const conflict = page.getByRole('dialog', { name: 'The chain was changed in another window' });
+  await expect(conflict).toContainText('cornerHz');
+  await conflict.getByRole('button', { name: 'Save mine over it' }).click();
+  await expect(page.getByText('Planned here')).toHaveCount(0);
+  await second.reload();
+  await expect(other).toHaveAttribute('aria-valuetext', /486\sHz/);
+});

@@ -28,7 +28,7 @@ import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import type { FieldSpec, PlainRecord } from '../ui/forms/fields.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { StatusMark } from '../ui/StatusMark.tsx';
-import { useSaveChain } from './useSaveChain.tsx';
+import { faultsOf, useSaveChain } from './useSaveChain.tsx';
 import { AMPLIFIER_FIELDS, channelFields, newId, PROCESSOR_FIELDS, SOURCE_FIELDS } from './chainFields.ts';
 
 type Editing = { part: 'source' } | { part: 'processor' } | { part: 'amplifiers' | 'channels'; id: string };
@@ -44,7 +44,8 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
   const run = useTuneRun(tune.id);
   const [editing, setEditing] = useState<Editing | null>(null);
   const [undo, setUndo] = useState<{ chain: Chain; words: string } | null>(null);
-  const { save, conflictDialog } = useSaveChain(tune.id);
+  const { save: saveChain, conflictDialog } = useSaveChain(tune.id);
+  const save = async (next: Chain, at: number): Promise<Fault[]> => faultsOf(await saveChain(next, at));
   const { body: chain, version } = tune.chain;
 
   const remove = (part: 'amplifiers' | 'channels', id: string, name: string): void => {

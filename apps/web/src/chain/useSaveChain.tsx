@@ -9,30 +9,39 @@ interface Conflict {
   theirs: { version: number; body: Chain };
 }
 
+/** In a conflict the dialog has the word; the faults' pointers lead into the chain. */
+export type SaveOutcome = { kind: 'saved' } | { kind: 'conflict' } | { kind: 'faulty'; faults: Fault[] };
+
 export interface SaveChain {
-  /** Saves the chain over the version that was seen; the faults' pointers lead into the chain. */
-  save: (next: Chain, version: number) => Promise<Fault[]>;
+  /** Saves the chain over the version that was seen. */
+  save: (next: Chain, version: number) => Promise<SaveOutcome>;
   /** both sides, where another window came first */
   conflictDialog: JSX.Element | null;
 }
 
-/** Saves a tune's chain: checked here first, refused with words, never over somebody else's save. */
-export function useSaveChain(tuneId: string): SaveChain {
+/**
+ * Saves a tune's chain: checked here first, refused with words, never over somebody else's save.
+ *
+ * @param onSaved - once it is stored, at once or after a conflict was settled
+ */
+export function useSaveChain(tuneId: string, onSaved?: () => void): SaveChain {
   const [saveChain] = useSaveChainMutation();
   const [conflict, setConflict] = useState<Conflict | null>(null);
-  const save = async (next: Chain, version: number): Promise<Fault[]> => {
+  const save = async (next: Chain, version: number): Promise<SaveOutcome> => {
     const own = chainFaults(next);
-    if (own.length > 0) return own;
+    if (own.length > 0) return { kind: 'faulty', faults: own };
     const result = await saveChain({ id: tuneId, body: { version, chain: next } });
-    if (result.error === undefined) return [];
+    if (result.error === undefined) {
+      onSaved?.();
+      return { kind: 'saved' };
+    }
     const problem = problemWords(result.error);
     if (problem.status === 409) {
       setConflict({ mine: next, theirs: problem.current as Conflict['theirs'] });
-      return [];
+      return { kind: 'conflict' };
     }
-    return problem.faults.length > 0
-      ? problem.faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/chain/, '') }))
-      : [{ pointer: '', message: problem.text }];
+    const faults = problem.faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/chain/, '') }));
+    return { kind: 'faulty', faults: faults.length > 0 ? faults : [{ pointer: '', message: problem.text }] };
   };
   const conflictDialog =
     conflict === null ? null : (
@@ -50,3 +59,6 @@ export function useSaveChain(tuneId: string): SaveChain {
     );
   return { save, conflictDialog };
 }
+
+/** What is to be put right; nothing once it was saved, or while the conflict's dialog asks. */
+export const faultsOf = (outcome: SaveOutcome): Fault[] => (outcome.kind === 'faulty' ? outcome.faults : []);

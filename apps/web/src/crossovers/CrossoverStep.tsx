@@ -7,7 +7,6 @@ import {
   lineConditionsNow,
   LONG_SWEEP,
   parseQuantity,
-  proofPoints,
   provedSettingNow,
   toneStart,
   type CrossoverStep as CrossoverStepType,
@@ -52,8 +51,7 @@ export function CrossoverStep({ run, current }: { run: TuneRun; current: RunStep
   const series = Math.max(figures.proof.series, Number(begun) || 1);
   const isAnew = series > figures.proof.series;
   const proof: FilterProof = isAnew ? { filter: step.filter, series, from: 'voltages', points: [], fitPoints: [] } : figures.proof;
-  // Begun anew, the best frequencies around the corner are asked for again, without the extra one of before.
-  const proposedHz = isAnew ? proofPoints(step.filter, [], settings.meter).proposedHz : figures.proposedHz;
+  const proposedHz = [...figures.proposedHz, ...(isAnew || figures.tellingHz === undefined ? [] : [figures.tellingHz])];
   const nextHz = isAnew ? proposedHz[0] : figures.nextHz;
   const atHz = chosen ?? nextHz ?? step.filter.cornerHz;
   // The bench beside plays what the step asks for.

@@ -22,7 +22,7 @@ import { Disc3, Wand2 } from 'lucide-react';
 import { useMemo, useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
-import { useSaveChain } from '../chain/useSaveChain.tsx';
+import { faultsOf, useSaveChain } from '../chain/useSaveChain.tsx';
 import { useTuneRun } from '../run/useTuneRun.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { CurveSample } from '../ui/curveLooks.tsx';
@@ -57,7 +57,7 @@ const QUANTITIES = [
 function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
   const run = useTuneRun(tune.id);
   const draft = useCrossoverDraft(tune);
-  const { save, conflictDialog } = useSaveChain(tune.id);
+  const { save, conflictDialog } = useSaveChain(tune.id, draft.drop);
   const [quantity, setQuantity] = useState<Quantity>('level');
   const [selected, setSelected] = useState<string | undefined>();
   const [cursorHz, setCursorHz] = useState(1000);
@@ -82,9 +82,7 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
     setFaults([]);
   };
   const store = async (): Promise<void> => {
-    const found = await save(chain, draft.version);
-    setFaults(found.map(({ message }) => message));
-    if (found.length === 0) draft.drop();
+    setFaults(faultsOf(await save(chain, draft.version)).map(({ message }) => message));
   };
   return (
     <main className="flex min-w-0 flex-1 flex-col px-6 pt-5 max-sm:px-4">

@@ -1,6 +1,6 @@
 import { formatQuantity, type ChannelStep } from '@yield/core';
 import { useState, type JSX } from 'react';
-import { useSaveChain } from '../chain/useSaveChain.tsx';
+import { faultsOf, useSaveChain } from '../chain/useSaveChain.tsx';
 import type { TuneRun } from './useTuneRun.ts';
 
 /** Where the house's tone lies in a filter's way: one press gives the channel a tone of its own, and one takes it back. */
@@ -16,8 +16,7 @@ export function OwnTone({ run, step }: { run: TuneRun; step: ChannelStep }): JSX
       const { toneHz: _before, ...rest } = channel;
       return toneHz === undefined ? rest : { ...rest, toneHz };
     });
-    const faults = await save({ ...chain.body, channels }, chain.version);
-    setFault(faults[0]?.message ?? null);
+    setFault(faultsOf(await save({ ...chain.body, channels }, chain.version))[0]?.message ?? null);
   };
   return (
     <div className="flex flex-wrap items-center gap-3">

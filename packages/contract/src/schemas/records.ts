@@ -307,7 +307,7 @@ export const VoidSchema = strict({ reason: name('reason') });
 export const StepMarkSchema = strict({
   stepId: stepKey,
   version,
-  checks: Type.Array(Type.String({ maxLength: 64 }), { title: 'checks', maxItems: 32 }),
+  checks: Type.Array(Type.String({ maxLength: 80 }), { title: 'checks', maxItems: 64 }),
   basis: Type.Optional(text('basis of the checks')),
   values: Type.Optional(
     Type.Record(Type.String({ maxLength: 64 }), Type.String({ maxLength: 40 }), { title: 'values', maxProperties: 32 }),

@@ -53,8 +53,18 @@ export function powerShare(chain: Chain, voice: Voice): number {
   return power?.kind === 'known' ? Math.min(1, power.powerWatt / power.driversWatt) : 1;
 }
 
+/** Every channel's step asks for the findings of the same chain. */
+const KEPT = new WeakMap<Chain, ChannelFinding[]>();
+
 /** What is wrong with the crossovers of a chain as they are set, or as they were measured. */
 export function crossoverFindings(chain: Chain, proved: ProvedFilters = NOTHING_PROVED): ChannelFinding[] {
+  if (proved !== NOTHING_PROVED) return found(chain, proved);
+  const kept = KEPT.get(chain) ?? found(chain, proved);
+  KEPT.set(chain, kept);
+  return kept;
+}
+
+function found(chain: Chain, proved: ProvedFilters): ChannelFinding[] {
   const like = likeVoices(voicesOf(chain));
   return [
     ...like.flatMap((voice) => [

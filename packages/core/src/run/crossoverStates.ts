@@ -118,11 +118,16 @@ export function crossoverState(step: CrossoverStep, chain: Chain, settings: Tune
     multiplier: filter.dial?.multiplier ?? 1,
     multipliers: dial?.multipliers ?? [1],
   });
-  const extra = tellingPoint(proof, settings);
-  const proposedHz = extra === undefined ? plan.proposedHz : [...plan.proposedHz, extra];
+  const tellingHz = tellingPoint(proof, settings);
   const read = new Set(proof.points.map(({ frequencyHz }) => frequencyHz));
-  const nextHz = proposedHz.find((hertz) => !read.has(hertz));
-  const crossover: CrossoverFigures = { proof, proposedHz, leftOut: plan.leftOut, suspects, ...(nextHz === undefined ? {} : { nextHz }) };
+  const nextHz = [...plan.proposedHz, ...(tellingHz === undefined ? [] : [tellingHz])].find((hertz) => !read.has(hertz));
+  const crossover: CrossoverFigures = {
+    ...plan,
+    proof,
+    suspects,
+    ...(tellingHz === undefined ? {} : { tellingHz }),
+    ...(nextHz === undefined ? {} : { nextHz }),
+  };
   const words = [...leftOutFindings(proof.points, settings), ...bandFindings(crossover, settings)];
   const { fit } = proof;
 

@@ -38,7 +38,9 @@ export interface StepState {
 /** Voltages of one filter over frequency, and what they say. */
 export interface CrossoverFigures extends ProofPoints {
   proof: FilterProof;
-  /** the first proposed frequency that was not read yet */
+  /** one more, where two filters fit alike: there they differ most */
+  tellingHz?: number;
+  /** the first of these that was not read yet */
   nextHz?: number;
   /** other settings that would explain the voltages */
   suspects: SuspectSetting[];

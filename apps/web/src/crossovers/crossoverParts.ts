@@ -1,0 +1,71 @@
+import type { Chain, Channel, Dial, Driver } from '@yield/core';
+
+type ChannelParts = Pick<Channel, 'filters' | 'passive' | 'isReversed'>;
+type DriverParts = Pick<Driver, 'role' | 'usableFromHz' | 'usableToHz' | 'recommended' | 'tuningHz' | 'inductanceHenry'>;
+
+/** What of a chain is planned on the crossovers screen: the rest may change meanwhile without a quarrel. */
+export interface CrossoverParts {
+  channels: Record<string, ChannelParts>;
+  /** by channel and driver */
+  drivers: Record<string, DriverParts>;
+  /** of source, processor and amplifiers */
+  dials: Record<string, Dial[]>;
+}
+
+const SOURCE = 'source';
+const PROCESSOR = 'processor';
+const ofAmplifier = (id: string): string => `amplifier/${id}`;
+const ofDriver = (channelId: string, driverId: string): string => `${channelId}/${driverId}`;
+
+export function crossoverParts({ source, processor, amplifiers, channels }: Chain): CrossoverParts {
+  return {
+    channels: Object.fromEntries(channels.map(({ id, filters, passive, isReversed }) => [id, known({ filters, passive, isReversed })])),
+    drivers: Object.fromEntries(
+      channels.flatMap((channel) =>
+        channel.drivers.map(({ id, role, usableFromHz, usableToHz, recommended, tuningHz, inductanceHenry }) => [
+          ofDriver(channel.id, id),
+          known({ role, usableFromHz, usableToHz, recommended, tuningHz, inductanceHenry }),
+        ]),
+      ),
+    ),
+    dials: Object.fromEntries([
+      [SOURCE, source.dials ?? []],
+      ...(processor === undefined ? [] : [[PROCESSOR, processor.dials ?? []] as const]),
+      ...amplifiers.map(({ id, dials }) => [ofAmplifier(id), dials ?? []] as const),
+    ]),
+  };
+}
+
+/** The chain with these parts in place of its own; what is not in the chain any more is left out. */
+export function withCrossoverParts(chain: Chain, parts: CrossoverParts): Chain {
+  const dialled = <T extends { dials?: Dial[] }>(gear: T, key: string): T => {
+    const dials = parts.dials[key];
+    if (dials === undefined) return gear;
+    const { dials: _before, ...rest } = gear;
+    return (dials.length === 0 ? rest : { ...rest, dials }) as T;
+  };
+  return {
+    ...chain,
+    source: dialled(chain.source, SOURCE),
+    ...(chain.processor === undefined ? {} : { processor: dialled(chain.processor, PROCESSOR) }),
+    amplifiers: chain.amplifiers.map((amplifier) => dialled(amplifier, ofAmplifier(amplifier.id))),
+    channels: chain.channels.map((channel) => {
+      const own = parts.channels[channel.id];
+      if (own === undefined) return channel;
+      const { filters: _filters, passive: _passive, isReversed: _reversed, ...rest } = channel;
+      return { ...rest, ...own, drivers: channel.drivers.map((driver) => ranged(driver, parts.drivers[ofDriver(channel.id, driver.id)])) };
+    }),
+  };
+}
+
+function ranged(driver: Driver, parts: DriverParts | undefined): Driver {
+  if (parts === undefined) return driver;
+  const { id, name, coils, coilOhm, ratedPowerWatt, sensitivityDb } = driver;
+  return { id, name, coils, coilOhm, ratedPowerWatt, ...known({ sensitivityDb }), ...parts };
+}
+
+type Known<T> = { [K in keyof T]?: Exclude<T[K], undefined> };
+
+/** Without the fields that nobody filled in: a kept text and a stored chain have none of them. */
+const known = <T extends object>(fields: T): Known<T> =>
+  Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)) as Known<T>;
