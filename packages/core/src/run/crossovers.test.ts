@@ -11,7 +11,10 @@ import { planCrossovers } from './crossoverPlan.ts';
 import { acceptedBasis, areFiltersConfirmed, filterChecks, provedSettingNow } from './crossoverStates.ts';
 import { provedFilters } from './filterProof.ts';
 import type { LineTrace, StepMark, ToneReading, TuneSettings } from './records.ts';
+import { keptParts } from './channelWiring.ts';
+import { reachAt } from './reach.ts';
 import { stepState } from './stepState.ts';
+import { toneStart } from './toneStart.ts';
 import type { RunRecords, StepState } from './state.ts';
 import { conditionsNow, lineConditionsNow, stepsOf, type ChannelStep, type CrossoverStep } from './steps.ts';
 import { crossingOf, filtersBasis, likeName, likeVoices, voiceAt, voiceDb, voiceDelay, voicesOf } from './voices.ts';
@@ -598,5 +601,60 @@ describe('the target behind filters', () => {
       findings: [{ text: expect.stringContaining('the filters were') as string }],
     });
     expect(state(withChannels(SUB, () => ({ filters: [] }))).status).toBe('stale');
+  });
+});
+
+describe('what reaches a driver', () => {
+  it('is the channel’s full-scale voltage, less what the filters take', () => {
+    const woofer = only('woofer', [filter('highpass', 90)]);
+    const voice = voicesOf(woofer)[0]!;
+    const far = reachAt(woofer, DEFAULT_RULES, voice, 2000);
+    expect(far.db).toBeCloseTo(0, 3);
+    expect(far.volt).toBeCloseTo(20, 3);
+    expect(far.watt).toBeCloseTo(100, 2);
+    const corner = reachAt(woofer, { ...DEFAULT_RULES, headroomDb: 3 }, voice, 90);
+    expect(corner.db).toBeCloseTo(-6.02, 2);
+    expect(corner.watt).toBeCloseTo(100 * 10 ** (-9.02 / 10), 2);
+  });
+  it('behind passive parts goes by the driver’s own impedance', () => {
+    const passive = [{ id: 'p', driverId: 'd-tweeter', kind: 'highpass' as const, capacitanceFarad: 1 / (2 * Math.PI * 3000 * 4) }];
+    const tweeter = only('tweeter', [], { passive });
+    const { db, volt, watt } = reachAt(tweeter, DEFAULT_RULES, voicesOf(tweeter)[0]!, 3000);
+    expect(db).toBeCloseTo(-3.01, 2);
+    expect(watt).toBeCloseTo(volt! ** 2 / 4, 9);
+  });
+  it('is a level alone where the power is not known', () => {
+    const unknown = { ...only('woofer', []), amplifiers: [] };
+    expect(reachAt(unknown, DEFAULT_RULES, voicesOf(unknown)[0]!, 100)).toEqual({ db: 0 });
+  });
+});
+
+describe('where a tone begins', () => {
+  const gainOf = (chain: Chain): ChannelStep => stepsOf(chain, DEFAULT_RULES).find((each): each is ChannelStep => each.kind === 'gain')!;
+  it('is a tenth of a volt for a tweeter, or its target where that is lower', () => {
+    const safe = only('tweeter', [filter('highpass', 3500)], { toneHz: 8000 });
+    const start = toneStart(gainOf(safe))!;
+    expect(start.volt).toBe(0.1);
+    expect(gainOf(safe).target!.settingVoltage * 10 ** (start.levelDb / 20)).toBeCloseTo(0.1, 9);
+    const far = toneStart(gainOf(only('tweeter', [filter('highpass', 3500)], { toneHz: 300 })))!;
+    expect(far.volt).toBeLessThan(0.1);
+    expect(far.levelDb).toBe(0);
+  });
+  it('is no matter for any other driver', () => expect(toneStart(gainOf(only('woofer', [])))).toBeUndefined());
+});
+
+describe('a channel that is edited elsewhere', () => {
+  const before = only('tweeter', [filter('highpass', 3500)], {
+    isReversed: true,
+    toneHz: 8000,
+    passive: [{ id: 'p', driverId: 'd-tweeter', kind: 'highpass', capacitanceFarad: 1e-5 }],
+  }).channels[0]!;
+  const { filters: _filters, passive: _passive, isReversed: _reversed, toneHz: _tone, ...shown } = before;
+  it('keeps what the form does not show', () => {
+    const { recommended: _named, ...driverShown } = before.drivers[0]!;
+    expect(keptParts(before, { ...shown, drivers: [driverShown] })).toEqual(before);
+  });
+  it('lets go of the parts of a driver that is gone', () => {
+    expect(keptParts(before, { ...shown, drivers: [driver('woofer')] }).passive).toEqual([]);
   });
 });
