@@ -112,7 +112,7 @@ export function CrossoverStep({ run, current }: { run: TuneRun; current: RunStep
                 setChosen(null);
               }}
             >
-              <RotateCcw size={18} aria-hidden /> Put right: read anew
+              <RotateCcw size={18} aria-hidden /> {isWrong ? 'Put right: read anew' : 'Read anew'}
             </button>
             {isWrong && <TakeIt run={run} step={step} proof={proof} />}
             <Link to={`/tunes/${run.tune.id}/crossovers`} className="btn btn-tall">

@@ -26,6 +26,8 @@ export function useTicks(run: TuneRun, stepId: string, basis?: string): Ticks {
   const [saveMark] = useSaveMarkMutation();
   const mark = run.tune.marks.find((each) => each.stepId === stepId);
   const counts = basis === undefined || mark?.basis === undefined || mark.basis === basis;
+  // Ticks without a basis of their own leave the step's as it is.
+  const keptBasis = basis ?? mark?.basis;
   // What was ticked a moment ago stands until the save has ended, so that the box follows the finger at once.
   const [wanted, setWanted] = useState<readonly string[] | null>(null);
   const ticked = new Set(wanted ?? (counts ? (mark?.checks ?? []) : []));
@@ -38,7 +40,7 @@ export function useTicks(run: TuneRun, stepId: string, basis?: string): Ticks {
       body: {
         version: mark?.version ?? 0,
         checks: next,
-        ...(basis === undefined ? {} : { basis }),
+        ...(keptBasis === undefined ? {} : { basis: keptBasis }),
         ...(mark?.values === undefined ? {} : { values: mark.values }),
         ...(mark?.skippedReason === undefined ? {} : { skippedReason: mark.skippedReason }),
       },
