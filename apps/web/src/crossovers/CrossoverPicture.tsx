@@ -44,10 +44,9 @@ const RIGHT = 14;
 /** Room for the names of the lanes; on a phone they stand over them. */
 const WIDE = 640;
 
-const LIMITS: Record<Quantity, { domain: [number, number]; ticks: number[]; unit: string }> = {
+const LIMITS: Record<Exclude<Quantity, 'delay'>, { domain: [number, number]; ticks: number[]; unit: string }> = {
   level: { domain: [-42, 8], ticks: [6, 0, -6, -12, -18, -24, -30, -36], unit: 'dB' },
   phase: { domain: [-180, 180], ticks: [180, 90, 0, -90, -180], unit: 'degrees' },
-  delay: { domain: [0, 12], ticks: [0, 3, 6, 9, 12], unit: 'milliseconds' },
 };
 
 /**
@@ -67,14 +66,11 @@ export function CrossoverPicture(props: Props): JSX.Element {
         .clamp(true),
     [left, width],
   );
-  const { domain, ticks, unit } = LIMITS[quantity];
-  const y = useMemo(
-    () =>
-      scaleLinear()
-        .domain(domain)
-        .range([TOP + CURVE_HEIGHT, TOP]),
-    [domain],
-  );
+  const curves = useMemo(() => voices.map((voice) => voiceCurve(voice, quantity, proved)), [voices, quantity, proved]);
+  const { domain, ticks, unit } = quantity === 'delay' ? delayLimits(curves) : LIMITS[quantity];
+  const y = scaleLinear()
+    .domain(domain)
+    .range([TOP + CURVE_HEIGHT, TOP]);
   const lanesTop = TOP + CURVE_HEIGHT + AXIS_HEIGHT;
   const laneHeight = isWide ? LANE_HEIGHT.wide : LANE_HEIGHT.narrow;
   const height = lanesTop + voices.length * laneHeight + 6;
@@ -102,7 +98,7 @@ export function CrossoverPicture(props: Props): JSX.Element {
             onPointerDown={follow}
             onPointerMove={follow}
           />
-          <Curves voices={voices} proved={proved} quantity={quantity} selectedId={props.selectedId} x={x} y={y} />
+          <Curves voices={voices} curves={curves} proved={proved} quantity={quantity} selectedId={props.selectedId} x={x} y={y} />
           <path
             d={`M${x(cursorHz)} ${TOP}V${TOP + CURVE_HEIGHT}M${x(cursorHz)} ${lanesTop}V${height - 6}`}
             stroke="var(--ink)"
@@ -149,14 +145,22 @@ export function CrossoverPicture(props: Props): JSX.Element {
 
 type Scales = { x: ScaleLogarithmic<number, number>; y: ScaleLinear<number, number> };
 
+/** As high as the longest delay, on a round figure. */
+function delayLimits(curves: readonly CurvePoint[][]): { domain: [number, number]; ticks: number[]; unit: string } {
+  const longest = Math.max(1, ...curves.flatMap((points) => points.map(({ value }) => value)));
+  const scale = scaleLinear().domain([0, longest]).nice(5);
+  return { domain: [0, scale.domain()[1]!], ticks: scale.ticks(5), unit: 'milliseconds' };
+}
+
 function Curves({
   voices,
+  curves,
   proved,
   quantity,
   selectedId,
   x,
   y,
-}: Pick<Props, 'voices' | 'proved' | 'quantity' | 'selectedId'> & Scales): JSX.Element {
+}: Pick<Props, 'voices' | 'proved' | 'quantity' | 'selectedId'> & Scales & { curves: readonly CurvePoint[][] }): JSX.Element {
   const path = line<CurvePoint>(
     ({ hertz }) => x(hertz),
     ({ value }) => y(Math.max(-200, value)),
@@ -183,7 +187,7 @@ function Curves({
           <path
             key={voice.id}
             data-curve={voice.id}
-            d={draw(voiceCurve(voice, quantity, proved))}
+            d={draw(curves[i]!)}
             fill="none"
             stroke={color}
             strokeWidth="2.5"

@@ -66,6 +66,8 @@ export function CrossoverStep({ run, current }: { run: TuneRun; current: RunStep
       filter: provedSettingNow(step, series),
     }),
   });
+  // With the gain at its lowest, what the terminals show is not known beforehand.
+  const start = toneStart(step);
   const findings = isAnew ? [] : state.findings.filter(({ grade }) => grade !== 'stop');
   const isWrong = !isAnew && state.status === 'out-of-tolerance';
   return (
@@ -91,7 +93,12 @@ export function CrossoverStep({ run, current }: { run: TuneRun; current: RunStep
             setChosen(null);
           }}
         />
-        <Tone hertz={atHz} levelDbfs={rules.toneLevelDbfs} isLocked={!filtersSeen(run, step.channel)} start={toneStart(step)} />
+        <Tone
+          hertz={atHz}
+          levelDbfs={rules.toneLevelDbfs}
+          isLocked={!filtersSeen(run, step.channel)}
+          start={start === undefined ? undefined : { levelDb: start.levelDb }}
+        />
         <Points proposedHz={proposedHz} points={proof.from === 'sweep' ? [] : proof.points} atHz={atHz} onChoose={setChosen} />
       </div>
       <div className="space-y-3" aria-live="polite" data-testid="verdict">

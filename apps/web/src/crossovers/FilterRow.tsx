@@ -49,7 +49,12 @@ export function FilterRow({ chain, voice, filter, proved, onChange }: Props): JS
             <span className="text-quiet text-sm">on {dial.name}</span>
           </p>
         )}
-        {proved !== undefined && <p className="text-good text-sm font-medium">measured {filterWords(proved).replace(/^\S+ /, '')}</p>}
+        {proved !== undefined && (
+          <p className="text-good text-sm font-medium" title={filterWords(proved)}>
+            measured {formatQuantity(proved.cornerHz, 'Hz')}
+            {proved.order !== filter.order && `, ${6 * proved.order} dB per octave`}
+          </p>
+        )}
         <label className="ml-auto flex min-h-11 cursor-pointer items-center gap-2.5 text-sm">
           <input
             type="checkbox"

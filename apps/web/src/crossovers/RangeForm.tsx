@@ -21,7 +21,7 @@ const FIELDS: FieldSpec[] = [
     optional: true,
     hint: 'At full power it wants half as much again',
   },
-  { kind: 'quantity', unit: 'Hz', name: 'usableToHz', label: 'to', optional: true },
+  { kind: 'quantity', unit: 'Hz', name: 'usableToHz', label: 'Its range, to', optional: true },
   {
     kind: 'quantity',
     unit: 'Hz',

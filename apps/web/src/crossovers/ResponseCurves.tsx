@@ -84,7 +84,7 @@ export function ResponseCurves({
             too low for a corner
           </span>
         )}
-        <span>dB</span>
+        <span>in decibels</span>
       </figcaption>
     </figure>
   );

@@ -5,12 +5,20 @@ import { NavLink, useParams } from 'react-router';
 import { StatusMark } from '../ui/StatusMark.tsx';
 import type { RunStep, TuneRun } from './useTuneRun.ts';
 
-const STAGES: readonly { id: string; name: string; kinds: readonly StepKind[] }[] = [
+interface Stage {
+  id: string;
+  name: string;
+  /** where the rail is folded and the name too wide for it */
+  folded?: string;
+  kinds: readonly StepKind[];
+}
+
+const STAGES: readonly Stage[] = [
   { id: 'loads', name: 'Loads', kinds: ['coils', 'whole', 'hookup'] },
   { id: 'flat', name: 'Flat', kinds: ['flat'] },
   { id: 'ceiling', name: 'Source ceiling', kinds: ['ceiling', 'factory'] },
   { id: 'levels', name: 'Levels', kinds: ['input', 'output'] },
-  { id: 'crossovers', name: 'Crossovers', kinds: ['filters', 'crossover'] },
+  { id: 'crossovers', name: 'Crossovers', folded: 'Cross-overs', kinds: ['filters', 'crossover'] },
   { id: 'gains', name: 'Gains', kinds: ['gain'] },
   { id: 'proof', name: 'Proof', kinds: ['proof'] },
 ];
@@ -22,7 +30,7 @@ export function StepRail({ tuneId, run }: { tuneId: string; run: TuneRun }): JSX
   const current = run.steps.find(({ step }) => step.id === stepId) ?? run.steps.find(({ state }) => !isBehind(state.status));
   return (
     <div className="relative flex min-h-0 gap-4 overflow-auto md:flex-col md:gap-2">
-      {STAGES.map(({ id, name, kinds }) => {
+      {STAGES.map(({ id, name, folded, kinds }) => {
         const steps = run.steps.filter(({ step }) => kinds.includes(step.kind));
         if (steps.length === 0) return null;
         const done = steps.filter(({ state }) => isBehind(state.status)).length;
@@ -36,7 +44,12 @@ export function StepRail({ tuneId, run }: { tuneId: string; run: TuneRun }): JSX
                 onClick={() => setOpened({ ...opened, [id]: !isOpen })}
                 className="label hover:bg-ground flex min-h-11 w-full cursor-pointer items-center gap-2 rounded-md px-2.5 md:max-xl:justify-center md:max-xl:px-0"
               >
-                <span>{name}</span>
+                <span className={folded === undefined ? '' : 'md:max-xl:sr-only'}>{name}</span>
+                {folded !== undefined && (
+                  <span className="hidden md:max-xl:inline" aria-hidden>
+                    {folded}
+                  </span>
+                )}
                 <span className="ml-auto md:max-xl:hidden max-md:hidden">
                   {done} of {steps.length}
                 </span>

@@ -1,14 +1,4 @@
-import {
-  encodeWav,
-  formatQuantity,
-  sineTrack,
-  toneSamples,
-  trackFileName,
-  trackSpec,
-  voltageFactor,
-  type ToneFormat,
-  type ToneStart,
-} from '@yield/core';
+import { encodeWav, formatQuantity, sineTrack, toneSamples, trackFileName, trackSpec, voltageFactor, type ToneFormat } from '@yield/core';
 import { Download, Play, Square, Volume2 } from 'lucide-react';
 import { useEffect, useRef, useState, type JSX } from 'react';
 import { FIRST_LOUDNESS_DB, RAMP_SECOND } from '../tones/softly.ts';
@@ -86,7 +76,7 @@ export function Tone({ hertz, levelDbfs, isLocked = false, start }: ToneProps): 
           >
             <Volume2 size={18} aria-hidden /> {loudnessDb === 0 ? 'As recorded' : start === undefined ? 'Softly: raise' : 'Raise 6 dB'}
           </button>
-          {start !== undefined && (
+          {start?.volt !== undefined && (
             <p className="text-quiet mt-1 max-w-36 text-sm leading-snug" role="status">
               {formatQuantity(start.volt * voltageFactor(loudnessDb - start.levelDb), 'V')} at the terminals, once the gain is right
             </p>
@@ -115,7 +105,7 @@ interface ToneProps {
   /** nothing may play yet */
   isLocked?: boolean;
   /** how low it begins, where a tweeter may hear it */
-  start?: ToneStart | undefined;
+  start?: { levelDb: number; volt?: number } | undefined;
 }
 
 const FORMAT: ToneFormat = { sampleRateHz: 44_100, bits: 16 };
