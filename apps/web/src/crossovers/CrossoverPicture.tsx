@@ -36,7 +36,7 @@ interface Props {
   onStep: (voice: LikeVoices, filter: ActiveFilter, steps: number) => void;
 }
 
-const CURVE_HEIGHT = 250;
+const CURVE_HEIGHT = 210;
 const LANE_HEIGHT = { wide: 46, narrow: 62 };
 const AXIS_HEIGHT = 30;
 const TOP = 12;
@@ -137,7 +137,7 @@ export function CrossoverPicture(props: Props): JSX.Element {
           </svg>
           lowest safe high-pass
         </span>
-        <span>Drag an end of a bar, or step it with the arrow keys.</span>
+        <span>Drag an end, or step it: ← →</span>
       </figcaption>
     </figure>
   );
