@@ -1,8 +1,11 @@
-import { useState, type JSX } from 'react';
+import { lazy, Suspense, useState, type JSX } from 'react';
 import { useSaveMarkMutation } from '../api/yieldApi.ts';
 import { Dialog } from '../ui/Dialog.tsx';
-import { RecordForm } from '../ui/forms/RecordForm.tsx';
+import { Loading } from '../ui/Loading.tsx';
 import type { RunStep, TuneRun } from './useTuneRun.ts';
+
+// Forms are no part of what a first visit to the run fetches.
+const RecordForm = lazy(async () => ({ default: (await import('../ui/forms/RecordForm.tsx')).RecordForm }));
 
 /** Leaves a step out with a reason, or takes it up again. */
 export function SkipStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element | null {
@@ -32,17 +35,19 @@ export function SkipStep({ run, current }: { run: TuneRun; current: RunStep }): 
       </button>
       {open && (
         <Dialog title={`Skip: ${current.title}`} onClose={() => setOpen(false)}>
-          <RecordForm
-            draftKey={`skip/${id}/${stepId}`}
-            fields={[{ kind: 'text', name: 'reason', label: 'Why', hint: 'It will stand on the record' }]}
-            value={{ reason: '' }}
-            submitLabel="Skip this step"
-            onSubmit={async ({ reason }) => {
-              await saveMark({ id, stepId, body: { ...base, skippedReason: String(reason) } });
-              setOpen(false);
-              return [];
-            }}
-          />
+          <Suspense fallback={<Loading what="the form" />}>
+            <RecordForm
+              draftKey={`skip/${id}/${stepId}`}
+              fields={[{ kind: 'text', name: 'reason', label: 'Why', hint: 'It will stand on the record' }]}
+              value={{ reason: '' }}
+              submitLabel="Skip this step"
+              onSubmit={async ({ reason }) => {
+                await saveMark({ id, stepId, body: { ...base, skippedReason: String(reason) } });
+                setOpen(false);
+                return [];
+              }}
+            />
+          </Suspense>
         </Dialog>
       )}
     </>
