@@ -266,7 +266,7 @@ function Branch({ name, parts }: { name: string; parts: PassiveParts }): JSX.Ele
   const l = parts.inductanceHenry === undefined ? undefined : formatQuantity(parts.inductanceHenry, 'H');
   const [inSeries, across] = isHigh ? [c, l] : [l, c];
   return (
-    <section className="panel" aria-label={name}>
+    <section className="panel space-y-3" aria-label={name}>
       <h2 className="text-sm font-semibold">{name}</h2>
       <BigFigure label={isHigh ? 'Capacitor in series' : 'Inductor in series'} value={inSeries ?? '–'} />
       {across !== undefined && <BigFigure label={isHigh ? 'Inductor across it' : 'Capacitor across it'} value={across} />}
