@@ -307,3 +307,20 @@ test('two windows that plan at once are both told, and nothing is lost', async (
   await second.reload();
   await expect(other).toHaveAttribute('aria-valuetext', /486\sHz/);
 });
+
+test('a processor that is taken out takes its filters with it, and can be put back', async ({ page }) => {
+  await openCrossovers(page, 'Driving-school car');
+  await page.goto(page.url().replace('/crossovers', '/chain'));
+  await expect(page.getByRole('link', { name: /from 28/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Take out Factory-signal converter, 2 in, 3 out' }).click();
+  await expect(page.getByRole('link', { name: 'No filter' })).toHaveCount(3);
+  await page.getByRole('button', { name: 'Put it back' }).click();
+  await expect(page.getByRole('link', { name: /from 28/ })).toBeVisible();
+  // What a form does not show stays: the filters of a channel that is renamed.
+  await page.getByRole('button', { name: 'Edit Boot bass' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Channel', { exact: true }).fill('Bass in the boot');
+  await dialog.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('link', { name: 'Bass in the boot', exact: true })).toBeVisible();
+  await expect(page.getByRole('link', { name: /from 28/ })).toBeVisible();
+});

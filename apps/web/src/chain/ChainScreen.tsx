@@ -177,8 +177,14 @@ function ProcessorPanel({ chain, onEdit, onRemove }: { chain: Chain; onEdit: () 
   );
 }
 
+/** A processor takes its filters with it. */
 function withoutProcessor({ processor: _processor, ...chain }: Chain): Chain {
-  return { ...chain, channels: chain.channels.map(({ processorOutputId: _output, ...channel }) => channel) };
+  return {
+    ...chain,
+    channels: chain.channels.map(({ processorOutputId: _output, ...channel }) =>
+      channel.filters === undefined ? channel : { ...channel, filters: channel.filters.filter(({ place }) => place !== 'processor') },
+    ),
+  };
 }
 
 /** A channel is only as good as its worst step. */

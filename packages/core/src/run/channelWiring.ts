@@ -36,7 +36,7 @@ export function wiredLoadOhm(channel: Pick<Channel, 'drivers' | 'wiring'>): numb
  * A channel as it was edited in a form that shows neither its wiring nor its crossovers, with those of before.
  *
  * The wiring stays while it still fits: other coils, or a load typed over it, make it another wiring, to be planned anew.
- * Passive parts go with their driver.
+ * Passive parts go with their driver, an amplifier's dials with the amplifier.
  */
 export function keptParts(before: Channel, edited: Channel): Channel {
   const drivers = edited.drivers.map((driver) => {
@@ -48,7 +48,12 @@ export function keptParts(before: Channel, edited: Channel): Channel {
       ...driver,
     };
   });
-  const { filters, passive, isReversed, toneHz } = before;
+  const { passive, isReversed, toneHz } = before;
+  // Another amplifier has dials of its own.
+  const filters =
+    before.amplifierId === edited.amplifierId
+      ? before.filters
+      : before.filters?.map(({ dial, ...filter }) => (dial === undefined || filter.place === 'amplifier' ? filter : { ...filter, dial }));
   const staying = passive?.filter(({ driverId }) => drivers.some(({ id }) => id === driverId));
   const kept: Channel = {
     ...edited,

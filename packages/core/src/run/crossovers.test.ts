@@ -654,6 +654,15 @@ describe('a channel that is edited elsewhere', () => {
     const { recommended: _named, ...driverShown } = before.drivers[0]!;
     expect(keptParts(before, { ...shown, drivers: [driverShown] })).toEqual(before);
   });
+  it('on another amplifier lets go of the dial, and keeps the figure', () => {
+    const { filters: _set, ...moved } = SUB.channels[0]!;
+    expect(keptParts(SUB.channels[0]!, { ...moved, amplifierId: 'other' }).filters).toMatchObject([
+      { cornerHz: 25 },
+      { id: 'lp', cornerHz: 80 },
+    ]);
+    expect(keptParts(SUB.channels[0]!, { ...moved, amplifierId: 'other' }).filters?.some(({ dial }) => dial !== undefined)).toBe(false);
+    expect(keptParts(SUB.channels[0]!, moved).filters?.[1]?.dial).toBeDefined();
+  });
   it('lets go of the parts of a driver that is gone', () => {
     expect(keptParts(before, { ...shown, drivers: [driver('woofer')] }).passive).toEqual([]);
   });
