@@ -294,7 +294,6 @@ test('two windows that plan at once are both told, and nothing is lost', async (
   const other = handle(second, 'Door left and right, low-pass');
   await first.focus();
   await page.keyboard.press('ArrowLeft');
-  // The first window plans with what the second has kept in this browser only after a reload: here each has its own.
   await other.focus();
   for (let i = 0; i < 3; i += 1) await second.keyboard.press('ArrowLeft');
   await second.getByRole('button', { name: 'Put into the chain' }).click();

@@ -1,4 +1,4 @@
-import { denominator, SWEEP_FADE_SECOND, toneSamples, type Filter, type Random, type SweepSpec } from '@yield/core';
+import { denominator, product, SWEEP_FADE_SECOND, toneSamples, type Filter, type Random, type SweepSpec } from '@yield/core';
 
 const LEVEL = 0.25;
 /** Silence before and after, as on any recording. */
@@ -54,9 +54,9 @@ function filtered(samples: Float64Array, { kind, cornerHz, polynomial }: Section
           [1, -1],
         ];
   const raised = (base: readonly number[], times: number): number[] =>
-    Array.from({ length: times }).reduce<number[]>((all) => multiplied(all, base), [1]);
+    Array.from({ length: times }).reduce<number[]>((all) => product(all, base), [1]);
   const feedback = polynomial
-    .map((coefficient, k) => multiplied(raised(up, k), raised(down, order - k)).map((value) => value * coefficient * factor ** k))
+    .map((coefficient, k) => product(raised(up, k), raised(down, order - k)).map((value) => value * coefficient * factor ** k))
     .reduce((a, b) => a.map((value, i) => value + b[i]!));
   const forward = raised(down, order).map((value) => value * polynomial[0]!);
   const [b, a] = [forward, feedback].map((row) => row.map((value) => value / feedback[0]!));
@@ -66,10 +66,4 @@ function filtered(samples: Float64Array, { kind, cornerHz, polynomial }: Section
     for (let i = 0; i < order; i += 1) state[i] = b![i + 1]! * x - a![i + 1]! * y + (state[i + 1] ?? 0);
     return y;
   });
-}
-
-function multiplied(a: readonly number[], b: readonly number[]): number[] {
-  const result = new Array<number>(a.length + b.length - 1).fill(0);
-  a.forEach((x, i) => b.forEach((y, j) => (result[i + j]! += x * y)));
-  return result;
 }

@@ -103,7 +103,8 @@ function halfPowerPoint(polynomial: readonly number[]): number {
 
 const factorial = (n: number): number => (n <= 1 ? 1 : n * factorial(n - 1));
 
-function product(a: readonly number[], b: readonly number[]): number[] {
+/** Two polynomials multiplied, coefficients from the constant up. */
+export function product(a: readonly number[], b: readonly number[]): number[] {
   const result = new Array<number>(a.length + b.length - 1).fill(0);
   a.forEach((x, i) => b.forEach((y, j) => (result[i + j]! += x * y)));
   return result;

@@ -38,11 +38,6 @@ const USUAL_HZ = 1000;
 /** Above this a subwoofer in the boot is heard as being there. Common practice, no source. */
 const MOST_SUBWOOFER_HZ = 100;
 
-interface Side {
-  voices: Voice[];
-  limit: SafeCorner;
-}
-
 /**
  * Proposes every filter of a chain from its drivers' roles, ranges and power: where each pair of neighbours meets, a subsonic
  * filter for a ported subwoofer, a high-pass for whatever is lowest.
@@ -83,7 +78,6 @@ class Proposal {
   private readonly channels: Map<string, Channel>;
   private readonly reasons: CrossoverPlan['reasons'] = [];
   private readonly turned = new Map<string, boolean>();
-  private readonly crossed = new Set<string>();
 
   constructor(chain: Chain, wish: PlanWish) {
     this.chain = chain;
@@ -120,7 +114,6 @@ class Proposal {
         text: 'The tweeter behind its passive parts goes plus to minus',
         why: 'second-order sections are half a turn apart where they meet',
       });
-    for (const voice of [...upper]) this.crossed.add(voice.id);
   }
 
   /** Keeps a ported subwoofer from what lies below its tuning. */
@@ -137,7 +130,6 @@ class Proposal {
 
   /** Nothing plays below it: its own range decides. */
   bottom(voice: Voice): void {
-    if (this.crossed.has(voice.id)) return;
     const limit = this.limit({ voices: [voice], kind: 'highpass', order: this.wish.order });
     if (limit.kind === 'unknown') return;
     const cornerHz = niceHz(limit.limitHz, 'up');
@@ -153,7 +145,7 @@ class Proposal {
     return { chain, reasons: this.reasons, findings: crossoverFindings(chain) };
   }
 
-  private limit({ voices, kind, order }: Omit<Side, 'limit'> & { kind: FilterKind; order: number }): SafeCorner {
+  private limit({ voices, kind, order }: { voices: Voice[]; kind: FilterKind; order: number }): SafeCorner {
     const limits = voices.flatMap((voice) =>
       voice.drivers.map((driver) => safeCorner(driver, kind, order, powerShare(this.chain, voice))).filter((safe) => safe.kind === 'known'),
     );
