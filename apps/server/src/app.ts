@@ -11,7 +11,7 @@ import { tuneRoutes } from './routes/tuneRoutes.ts';
 import type { ServerSettings } from './settings.ts';
 import { loadDemo } from './store/loadDemo.ts';
 import { tuneStore } from './store/tuneStore.ts';
-import type { TraceWorkers } from './traces/traceWorkers.ts';
+import { analyseWith, type TraceWorkers } from './traces/traceWorkers.ts';
 
 /** The whole HTTP interface over a connected database, and the built web application where there is one. */
 export function newApp(settings: ServerSettings, dataSource: DataSource, workers: TraceWorkers): Express {
@@ -41,7 +41,8 @@ export function newApp(settings: ServerSettings, dataSource: DataSource, workers
   );
   app.use(compression());
 
-  const store = tuneStore(dataSource);
+  const analyse = analyseWith(workers);
+  const store = tuneStore(dataSource, analyse);
   app.get('/api/v1/health', async (_request, response) => {
     await dataSource.query('SELECT 1');
     response.json({ status: 'ok' });
@@ -50,7 +51,7 @@ export function newApp(settings: ServerSettings, dataSource: DataSource, workers
     response.json(openApiDocument());
   });
   app.use('/api/v1/calc', calcRoutes(settings, workers));
-  app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, store, workers));
+  app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, store, analyse));
   app.use('/api/v1/tunes', tuneRoutes(settings, store));
   app.post('/api/v1/demo', async (_request, response) => {
     response.json({ added: await loadDemo(dataSource, workers, new Date()) });

@@ -111,6 +111,11 @@ const operations = {
   listTunes: { method: 'get', path: '/tunes', summary: 'All tunes, with what is next and what needs attention' },
   createTune: { method: 'post', path: '/tunes', summary: 'A new tune with an empty chain', body: records.NewTuneSchema },
   readTune: { method: 'get', path: '/tunes/{tuneId}', summary: 'A tune with its chain, readings, traces and marks' },
+  readRun: {
+    method: 'get',
+    path: '/tunes/{tuneId}/run',
+    summary: 'The steps of a tune in their order, where each stands, and its next move',
+  },
   saveTune: { method: 'put', path: '/tunes/{tuneId}', summary: 'Change name, vehicle, house rules or meter', body: records.SaveTuneSchema },
   deleteTune: { method: 'delete', path: '/tunes/{tuneId}', summary: 'Put a tune away; it can be restored' },
   restoreTune: { method: 'post', path: '/tunes/{tuneId}/restore', summary: 'Bring a tune back that was put away' },

@@ -1,11 +1,47 @@
-/** A judgement computed from readings or from a plan: how grave, in one sentence, and what to do next. */
+export type Grade = 'good' | 'attention' | 'stop' | 'stale' | 'note';
+
+/**
+ * A judgement computed from readings or from a plan.
+ *
+ * Programs go by `code`, `grade`, `figures` and `action`; `words` and `next` are for people, and nothing is ever read out of them.
+ */
 export interface Finding {
-  grade: 'good' | 'attention' | 'stop' | 'stale' | 'note';
-  text: string;
+  /** what is found, the same whatever the figures: "gain-low" */
+  code: string;
+  grade: Grade;
+  /** what was found, in SI units by name: { differenceDb: -1.2 } */
+  figures: Figures;
+  /** one sentence */
+  words: string;
+  /** what to do, in one sentence */
   next?: string;
+  /** the same, for a program */
+  action?: Action;
 }
 
-const GRAVITY: readonly Finding['grade'][] = ['stop', 'attention', 'stale', 'good', 'note'];
+export type Figures = Readonly<Record<string, number | string | boolean>>;
+
+/**
+ * The next move in figures: somebody who does only what actions say can carry a run to its end.
+ *
+ * What is read, captured or ticked goes to the step that the action stands at, under the conditions that this step names.
+ */
+export type Action =
+  | { kind: 'read'; reading: string; unit: string }
+  | { kind: 'capture'; judged: 'tone' | 'sweep' | 'pulse' }
+  | { kind: 'tick'; checks: readonly string[]; basis?: string; basisWords?: string }
+  | { kind: 'turn-gain' | 'turn-input' | 'turn-output'; byDb: number; to?: number; unit?: 'V' }
+  /** takes a volume over as the one that every gain is set at: these fields of the chain's source */
+  | { kind: 'set-volume'; to: number; unit: 'step'; source: Readonly<Record<string, number | string>> }
+  /** sets a channel's filters on the gear: in the chain, these fields of the channel */
+  | { kind: 'set-filter'; channelId: string; channel: Readonly<Record<string, unknown>> }
+  /** wires a channel's coils anew: in the chain, these fields of the channel */
+  | { kind: 'rewire'; channelId: string; channel?: Readonly<Record<string, unknown>> }
+  /** something has to be written into the chain that only its owner knows */
+  | { kind: 'describe'; what: string }
+  | { kind: 'go'; to: string };
+
+const GRAVITY: readonly Grade[] = ['stop', 'attention', 'stale', 'good', 'note'];
 
 /** Gravest first; equal ones keep their order. */
 export function gravestFirst(findings: readonly Finding[]): Finding[] {

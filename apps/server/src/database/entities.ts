@@ -1,4 +1,4 @@
-import type { Chain, Conditions, LineConditions, OhmConditions, ReadingKind, TraceAnalysis, TuneSettings } from '@yield/core';
+import type { CaptureConditions, Chain, Conditions, RunSummary, TraceAnalysis, TuneSettings } from '@yield/core';
 import { EntitySchema } from 'typeorm';
 
 export interface TuneRow {
@@ -11,6 +11,12 @@ export interface TuneRow {
   updatedAt: Date;
   /** put away, and can be restored */
   deletedAt: Date | null;
+  /** counts up with everything that is stored of the tune */
+  changes: number;
+  /** what is next and what needs attention, as it was worked out last; never selected by default */
+  summary: RunSummary | null;
+  /** which changes, and which version of the judgement, that was of */
+  summaryOf: string | null;
 }
 
 export interface ChainRow {
@@ -24,10 +30,10 @@ export interface ReadingRow {
   id: string;
   tuneId: string;
   stepId: string;
-  kind: ReadingKind;
+  kind: string;
   value: number;
   resolution: number;
-  conditions: Conditions | OhmConditions | LineConditions;
+  conditions: Conditions;
   takenAt: Date;
   storedAt: Date;
   voidedAt: Date | null;
@@ -49,7 +55,7 @@ export interface TraceRow {
   probe: number | null;
   analysis: TraceAnalysis;
   analysisVersion: number;
-  conditions: Conditions | LineConditions;
+  conditions: CaptureConditions;
   takenAt: Date;
   storedAt: Date;
   voidedAt: Date | null;
@@ -60,7 +66,9 @@ export interface MarkRow {
   tuneId: string;
   stepId: string;
   checks: string[];
+  /** canonical key of what the checks stand for */
   basis: string | null;
+  basisWords: string | null;
   values: Record<string, string> | null;
   skippedReason: string | null;
   version: number;
@@ -80,7 +88,12 @@ export const TuneEntity = new EntitySchema<TuneRow>({
     createdAt: { ...stored, name: 'created_at' },
     updatedAt: { type: 'timestamp with time zone', precision: 3, updateDate: true, name: 'updated_at' },
     deletedAt: { ...instant(true), name: 'deleted_at' },
+    changes: { type: 'integer', default: 1 },
+    summary: { type: 'jsonb', nullable: true, select: false },
+    summaryOf: { type: 'text', nullable: true, select: false, name: 'summary_of' },
   },
+  // Sorted and partial, which the entity cannot say: the migration makes it.
+  indices: [{ name: 'tune_listed', columns: ['updatedAt', 'name'], synchronize: false }],
 });
 
 const tuneKey = { type: 'many-to-one', target: 'tune', onDelete: 'CASCADE' } as const;
@@ -147,6 +160,7 @@ export const MarkEntity = new EntitySchema<MarkRow & { tune?: TuneRow }>({
     stepId: { type: 'text', primary: true, name: 'step_id' },
     checks: { type: 'jsonb' },
     basis: { type: 'text', nullable: true },
+    basisWords: { type: 'text', nullable: true, name: 'basis_words' },
     values: { type: 'jsonb', nullable: true },
     skippedReason: { type: 'text', nullable: true, name: 'skipped_reason' },
     version: { type: 'integer', version: true },

@@ -1,18 +1,17 @@
 import { createHash } from 'node:crypto';
-import { ConditionsSchema, LineConditionsSchema, RAW_CAPTURE_TYPES, TraceUploadQuery, VoidSchema } from '@yield/contract';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { CONDITIONS_SCHEMAS, RAW_CAPTURE_TYPES, TraceUploadQuery, VoidSchema } from '@yield/contract';
 import { validateBody, type Validation } from '@yield/contract/validate';
-import { ANALYSIS_VERSION, type Conditions, type LineConditions, type SweepSpec } from '@yield/core';
+import { ANALYSIS_VERSION, captureIntake, type CaptureConditions } from '@yield/core';
 import express, { Router } from 'express';
 import { faulty } from '../problem.ts';
 import { bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
-import type { TuneStore } from '../store/tuneStore.ts';
-import type { TraceWorkers } from '../traces/traceWorkers.ts';
-
-const SLICE_BYTES = 4 << 20;
+import { SLICE_BYTES, type Analyse, type TuneStore } from '../store/tuneStore.ts';
 
 /** Captures of a tune: the file as it came, and what it shows. */
-export function traceRoutes(settings: ServerSettings, store: TuneStore, workers: TraceWorkers): Router {
+export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse: Analyse): Router {
   const router = Router({ mergeParams: true });
 
   router.put('/:traceId', express.raw({ type: [...RAW_CAPTURE_TYPES], limit: settings.traceLimitBytes }), async (request, response) => {
@@ -21,16 +20,15 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, workers:
     const query = queryOf(TraceUploadQuery, request);
     const conditions = conditionsOf(query.stepId, query.conditions);
     const bytes = rawBytes(request);
-    const { rules } = (await store.read(tuneId)).settings;
-    const { fullScaleVolt, probe } = query;
-    const options = {
-      toneHz: conditions.toneHz,
-      limitThdPercent: rules.limitThdPercent,
-      ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }),
-      ...(probe === undefined ? {} : { probe }),
-      ...sweepOf(conditions),
-    };
-    const analysis = await workers.analyse(bytes, options);
+    const { rules } = await store.settings(tuneId);
+    const sha256 = createHash('sha256').update(bytes).digest('hex');
+    const known = await store.sameTrace(tuneId, id, sha256);
+    if (known !== undefined) {
+      response.json(known);
+      return;
+    }
+    const [fullScaleVolt, probe] = [query.fullScaleVolt ?? null, query.probe ?? null];
+    const analysis = await analyse(bytes, { conditions, limitThdPercent: rules.limitThdPercent, fullScaleVolt, probe });
     const channelIndex = query.channelIndex ?? 0;
     if (channelIndex >= analysis.channels.length)
       throw faulty([{ pointer: '/channelIndex', message: `the capture has ${analysis.channels.length} channels` }]);
@@ -42,10 +40,10 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, workers:
       contentType: request.headers['content-type'] ?? 'application/octet-stream',
       bytes,
       byteLength: bytes.length,
-      sha256: createHash('sha256').update(bytes).digest('hex'),
+      sha256,
       channelIndex,
-      fullScaleVolt: fullScaleVolt ?? null,
-      probe: probe ?? null,
+      fullScaleVolt,
+      probe,
       analysis,
       analysisVersion: ANALYSIS_VERSION,
       conditions,
@@ -59,11 +57,13 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, workers:
     response.setHeader('Content-Type', 'application/octet-stream');
     response.setHeader('Content-Length', String(byteLength));
     response.attachment(fileName);
-    for (let from = 0; from < byteLength; from += SLICE_BYTES) {
-      const slice = await store.traceSlice(id, from, SLICE_BYTES);
-      if (!response.write(slice)) await new Promise((resolve) => response.once('drain', resolve));
-    }
-    response.end();
+    const slices = async function* (): AsyncGenerator<Buffer> {
+      for (let from = 0; from < byteLength; from += SLICE_BYTES) yield await store.traceSlice(id, from, SLICE_BYTES);
+    };
+    // Ends with its reader: one that goes away takes no further slice.
+    await pipeline(Readable.from(slices(), { highWaterMark: 1 }), response).catch((error: unknown) => {
+      if (!response.destroyed) throw error;
+    });
   });
 
   router.post('/:traceId/void', express.json({ limit: settings.jsonLimitBytes }), async (request, response) => {
@@ -73,22 +73,17 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, workers:
   return router;
 }
 
-/** A proof's capture hangs on the amplifier, any other one on the source or the processor. */
-function conditionsOf(stepId: string, text: string): Conditions | LineConditions {
+/** What held, as the step's kind asks for it. */
+function conditionsOf(stepId: string, text: string): CaptureConditions {
+  const intake = captureIntake(stepId);
+  if (intake === undefined) throw faulty([{ pointer: '/stepId', message: 'this step takes no captures' }]);
   let value: unknown;
   try {
     value = JSON.parse(text);
   } catch {
     throw faulty([{ pointer: '/conditions', message: 'conditions are not valid JSON' }]);
   }
-  const isAtAmplifier = stepId.startsWith('proof:') || stepId.startsWith('gain:');
-  const validation: Validation<Conditions | LineConditions> = isAtAmplifier
-    ? validateBody(ConditionsSchema, value)
-    : validateBody(LineConditionsSchema, value);
+  const validation: Validation<CaptureConditions> = validateBody(CONDITIONS_SCHEMAS[intake.at], value);
   if (validation.kind === 'faulty') throw faulty(validation.faults.map((fault) => ({ ...fault, pointer: `/conditions${fault.pointer}` })));
   return validation.value;
-}
-
-function sweepOf({ sweep }: Partial<LineConditions>): { sweep?: SweepSpec } {
-  return sweep === undefined ? {} : { sweep };
 }

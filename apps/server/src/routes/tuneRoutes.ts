@@ -1,7 +1,6 @@
 import {
-  NewLineReadingSchema,
-  NewOhmReadingSchema,
-  NewToneReadingSchema,
+  NEW_READING_SCHEMAS,
+  NewReadingSchema,
   NewTuneSchema,
   SaveChainSchema,
   SaveMarkSchema,
@@ -9,7 +8,7 @@ import {
   VoidSchema,
   type NewReading,
 } from '@yield/contract';
-import { chainFaults, LINE_READING_KINDS, OHM_READING_KINDS } from '@yield/core';
+import { chainFaults, takesReading } from '@yield/core';
 import express, { Router, type Request } from 'express';
 import { faulty } from '../problem.ts';
 import { bodyOf, idOf } from '../requests.ts';
@@ -29,6 +28,9 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore): Router {
   });
   router.get('/:tuneId', async (request, response) => {
     response.json(await store.read(idOf(request, 'tuneId')));
+  });
+  router.get('/:tuneId/run', async (request, response) => {
+    response.json(await store.run(idOf(request, 'tuneId')));
   });
   router.put('/:tuneId', async (request, response) => {
     response.json(await store.save(idOf(request, 'tuneId'), bodyOf(SaveTuneSchema, request)));
@@ -61,9 +63,12 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore): Router {
   return router;
 }
 
+/** Checked against what its kind asks for, so that faults speak of that kind alone. */
 function readingOf(request: Request): NewReading {
-  const kind = (request.body as { kind?: unknown } | undefined)?.kind;
-  const isOf = (kinds: readonly unknown[]): boolean => kinds.includes(kind);
-  if (isOf(OHM_READING_KINDS)) return bodyOf(NewOhmReadingSchema, request);
-  return isOf(LINE_READING_KINDS) ? bodyOf(NewLineReadingSchema, request) : bodyOf(NewToneReadingSchema, request);
+  const kind = String((request.body as { kind?: unknown } | undefined)?.kind);
+  const reading = bodyOf(NEW_READING_SCHEMAS.get(kind) ?? NewReadingSchema, request) as NewReading;
+  if (!takesReading(reading.stepId, reading.kind)) {
+    throw faulty([{ pointer: '/kind', message: `the step ${reading.stepId} takes no reading of the kind ${reading.kind}` }]);
+  }
+  return reading;
 }

@@ -3,7 +3,7 @@ import { demoTunes, type DemoTune } from '@yield/bench';
 import { ANALYSIS_VERSION } from '@yield/core';
 import type { DataSource } from 'typeorm';
 import { MarkEntity, ReadingEntity, TraceEntity, TuneEntity } from '../database/entities.ts';
-import type { TraceWorkers } from '../traces/traceWorkers.ts';
+import { analyseWith, type TraceWorkers } from '../traces/traceWorkers.ts';
 import { insertTune } from './tuneStore.ts';
 
 /**
@@ -27,7 +27,7 @@ export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, no
       if (tune.marks.length > 0)
         await manager.insert(
           MarkEntity,
-          tune.marks.map((m) => ({ tuneId, stepId: m.stepId, checks: m.checks, basis: m.basis ?? null, values: m.values ?? null })),
+          tune.marks.map((m) => ({ tuneId, stepId: m.stepId, checks: m.checks, basis: m.basis ?? null, basisWords: m.basisWords ?? null, values: m.values ?? null })),
         );
       if (captures.length > 0) await manager.insert(TraceEntity, captures);
       return true;
@@ -39,10 +39,10 @@ export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, no
 
 function analysed(tune: DemoTune, workers: TraceWorkers) {
   const { limitThdPercent } = tune.settings.rules;
+  const analyse = analyseWith(workers);
   return Promise.all(
     tune.captures.map(async ({ content, conditions, takenAt, ...capture }) => {
       const bytes = typeof content === 'string' ? Buffer.from(content) : Buffer.from(content);
-      const sweep = 'sweep' in conditions ? conditions.sweep : undefined;
       return {
         ...capture,
         tuneId: tune.id,
@@ -50,7 +50,7 @@ function analysed(tune: DemoTune, workers: TraceWorkers) {
         byteLength: bytes.length,
         sha256: createHash('sha256').update(bytes).digest('hex'),
         channelIndex: 0,
-        analysis: await workers.analyse(bytes, { toneHz: conditions.toneHz, limitThdPercent, ...(sweep === undefined ? {} : { sweep }) }),
+        analysis: await analyse(bytes, { conditions, limitThdPercent, fullScaleVolt: null, probe: null }),
         analysisVersion: ANALYSIS_VERSION,
         conditions,
         takenAt: new Date(takenAt),

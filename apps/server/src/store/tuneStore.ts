@@ -10,37 +10,47 @@ import type {
   TuneHead,
   TuneListRow,
 } from '@yield/contract';
-import { DEFAULT_RULES, runSummary, STEP_ID_PATTERN, type Chain, type Meter, type Reading } from '@yield/core';
-import { IsNull, type DataSource, type EntityManager } from 'typeorm';
 import {
-  ChainEntity,
-  MarkEntity,
-  ReadingEntity,
-  TraceEntity,
-  TuneEntity,
-  type MarkRow,
-  type ReadingRow,
-  type TraceRow,
-  type TuneRow,
-} from '../database/entities.ts';
+  ANALYSIS_VERSION,
+  DEFAULT_RULES,
+  EMPTY_CHAIN,
+  newSituation,
+  runOf,
+  runReport,
+  stepIdPattern,
+  USUAL_METER,
+  type CaptureConditions,
+  type Chain,
+  type RunReport,
+  type TraceAnalysis,
+  type TuneSettings,
+} from '@yield/core';
+import { IsNull, LessThan, type DataSource, type EntityManager } from 'typeorm';
+import { ChainEntity, MarkEntity, ReadingEntity, TraceEntity, TuneEntity, type TraceRow, type TuneRow } from '../database/entities.ts';
 import { faulty, notFound, staleSave } from '../problem.ts';
+import { headOf, markOf, readingOf, traceOf } from './rows.ts';
+import { listTunes } from './tuneList.ts';
 
-// A plain handheld meter, until the tuner enters the figures of theirs. Common practice, no source.
-const USUAL_METER: Meter = { percent: 1, digits: 3, highestHz: 400, trueRms: true };
+/** Bytes of a capture that are read at a time. */
+export const SLICE_BYTES = 4 << 20;
 
-const EMPTY_CHAIN: Chain = {
-  source: { name: 'Source', volumeSteps: 40, workingVolume: 30, volumeBasis: 'assumed' },
-  amplifiers: [],
-  channels: [],
-};
-
-const STEP_ID = new RegExp(STEP_ID_PATTERN);
+const STEP_ID = new RegExp(stepIdPattern());
 
 export type StoreOutcome = 'stored' | 'already there';
 export type TuneStore = ReturnType<typeof tuneStore>;
 
+/** Judges the bytes of a capture, as they came, under its conditions. */
+export type Analyse = (bytes: Buffer, capture: CaptureSpec) => Promise<TraceAnalysis>;
+
+export interface CaptureSpec {
+  conditions: CaptureConditions;
+  limitThdPercent: number;
+  fullScaleVolt: number | null;
+  probe: number | null;
+}
+
 /** Everything that is kept of a tune. Editable records are saved by version; readings and traces are only ever added and voided. */
-export function tuneStore(dataSource: DataSource) {
+export function tuneStore(dataSource: DataSource, analyse: Analyse) {
   const tunes = dataSource.getRepository(TuneEntity);
   const chains = dataSource.getRepository(ChainEntity);
   const readings = dataSource.getRepository(ReadingEntity);
@@ -71,16 +81,47 @@ export function tuneStore(dataSource: DataSource) {
     };
   }
 
+  /** A reading or a tick leaves the tune's own version alone: an open form of it is still good. */
+  const changed = (manager: EntityManager, id: string, touched = false): Promise<unknown> =>
+    manager.query(`UPDATE "tune" SET "changes" = "changes" + 1${touched ? ', "updated_at" = now()' : ''} WHERE "id" = $1`, [id]);
+
+  /** Captures that an older version judged are judged anew, from their bytes. */
+  async function renewAnalyses({ id, settings }: Pick<TuneRow, 'id' | 'settings'>): Promise<void> {
+    const { limitThdPercent } = settings.rules;
+    const old = await traces.findBy({ tuneId: id, analysisVersion: LessThan(ANALYSIS_VERSION) });
+    for (const row of old) {
+      const { conditions, fullScaleVolt, probe } = row;
+      const bytes = await bytesOf(row);
+      // What that version could read and this one cannot keeps the figures that it has.
+      const analysis = await analyse(bytes, { conditions, limitThdPercent, fullScaleVolt, probe }).catch(() => row.analysis);
+      await traces.update({ id: row.id }, { analysis, analysisVersion: ANALYSIS_VERSION });
+    }
+    if (old.length > 0) await changed(dataSource.manager, id);
+  }
+
+  async function bytesOf({ id, byteLength }: Pick<TraceRow, 'id' | 'byteLength'>): Promise<Buffer> {
+    const slices: Buffer[] = [];
+    for (let from = 0; from < byteLength; from += SLICE_BYTES) slices.push(await traceSlice(id, from, SLICE_BYTES));
+    return Buffer.concat(slices);
+  }
+
+  /** A slice of the original file: a whole one of 256 MB would not fit into one text of the driver's. */
+  async function traceSlice(id: string, from: number, length: number): Promise<Buffer> {
+    const rows = await dataSource.query<{ slice: Buffer }[]>(
+      'SELECT substring("bytes" from $2::int for $3::int) AS "slice" FROM "trace" WHERE "id" = $1',
+      [id, from + 1, length],
+    );
+    return rows[0]?.slice ?? Buffer.alloc(0);
+  }
+
+  async function read(id: string): Promise<TuneDetail> {
+    const tune = await present(id);
+    await renewAnalyses(tune);
+    return detail(tune);
+  }
+
   return {
-    list: async (): Promise<TuneListRow[]> => {
-      const rows = await tunes.find({ where: { deletedAt: IsNull() }, order: { updatedAt: 'DESC', name: 'ASC' } });
-      return Promise.all(
-        rows.map(async (tune) => {
-          const { chain, settings, ...records } = await detail(tune);
-          return { ...headOf(tune), summary: runSummary(chain.body, settings, records) };
-        }),
-      );
-    },
+    list: (): Promise<TuneListRow[]> => listTunes(dataSource),
 
     create: async ({ id, name, vehicle }: NewTune): Promise<TuneDetail> => {
       await dataSource.transaction((manager) =>
@@ -89,11 +130,27 @@ export function tuneStore(dataSource: DataSource) {
       return detail(await present(id));
     },
 
-    read: async (id: string): Promise<TuneDetail> => detail(await present(id)),
+    read,
+
+    run: async (id: string): Promise<RunReport> => {
+      const { chain, settings, ...records } = await read(id);
+      const now = newSituation(chain.body, settings, records);
+      return runReport(runOf(now), now);
+    },
+
+    /** What a capture is judged by: nothing else of the tune is read for it. */
+    settings: async (id: string): Promise<TuneSettings> => {
+      const tune = await tunes.findOne({ select: { id: true, settings: true }, where: { id, deletedAt: IsNull() } });
+      if (tune === null) throw notFound('This tune');
+      return tune.settings;
+    },
 
     save: async (id: string, { version, name, vehicle, settings }: SaveTune): Promise<TuneHead> => {
       // TypeORM's save() does not compare versions; this statement does, and counts up by itself.
-      const { affected } = await tunes.update({ id, version, deletedAt: IsNull() }, { name, vehicle, settings });
+      const { affected } = await tunes.update(
+        { id, version, deletedAt: IsNull() },
+        { name, vehicle, settings, changes: () => '"changes" + 1' },
+      );
       const now = await present(id);
       if (affected === 0) throw staleSave('This tune', { ...headOf(now), settings: now.settings });
       return headOf(now);
@@ -111,25 +168,33 @@ export function tuneStore(dataSource: DataSource) {
 
     saveChain: async (tuneId: string, { version, chain }: SaveChain): Promise<{ version: number; body: Chain }> => {
       await present(tuneId);
-      const { affected } = await chains.update({ tuneId, version }, { body: chain });
+      const affected = await dataSource.transaction(async (manager) => {
+        const result = await manager.update(ChainEntity, { tuneId, version }, { body: chain });
+        await changed(manager, tuneId, result.affected !== 0);
+        return result.affected;
+      });
       const now = await chains.findOneByOrFail({ tuneId });
       if (affected === 0) throw staleSave('The chain', { version: now.version, body: now.body });
-      // Not through the repository: that would count up the tune's own version and refuse its open form.
-      await dataSource.query('UPDATE "tune" SET "updated_at" = now() WHERE "id" = $1', [tuneId]);
       return { version: now.version, body: now.body };
     },
 
     /** Sent twice, it is stored once; another figure under the same id is refused, never overwritten. */
     saveReading: async (tuneId: string, id: string, reading: NewReading): Promise<StoreOutcome> => {
       await present(tuneId);
-      const result = await readings
-        .createQueryBuilder()
-        .insert()
-        .values({ ...reading, id, tuneId, takenAt: new Date(reading.takenAt) })
-        .orIgnore()
-        .returning(['id'])
-        .execute();
-      if ((result.raw as unknown[]).length > 0) return 'stored';
+      const isNew = await dataSource.transaction(async (manager) => {
+        const result = await manager
+          .createQueryBuilder()
+          .insert()
+          .into(ReadingEntity)
+          .values({ ...reading, id, tuneId, takenAt: new Date(reading.takenAt) })
+          .orIgnore()
+          .returning(['id'])
+          .execute();
+        if ((result.raw as unknown[]).length === 0) return false;
+        await changed(manager, tuneId);
+        return true;
+      });
+      if (isNew) return 'stored';
       const kept = await readings.findOneByOrFail({ id });
       if (kept.tuneId !== tuneId || kept.value !== reading.value || kept.stepId !== reading.stepId) {
         throw faulty([{ pointer: '/id', message: 'another reading is stored under this id' }]);
@@ -140,12 +205,19 @@ export function tuneStore(dataSource: DataSource) {
     voidReading: async (tuneId: string, id: string, reason: string): Promise<void> => {
       const { affected } = await readings.update({ id, tuneId }, { voidedAt: new Date(), voidedReason: reason });
       if (affected === 0) throw notFound('This reading');
+      await changed(dataSource.manager, tuneId);
     },
 
-    saveMark: async (tuneId: string, stepId: string, { version, checks, basis, values, skippedReason }: SaveMark): Promise<SavedMark> => {
+    saveMark: async (tuneId: string, stepId: string, { version, checks, basis, basisWords, values, skippedReason }: SaveMark): Promise<SavedMark> => {
       await present(tuneId);
       if (!STEP_ID.test(stepId)) throw notFound('This step');
-      const patch = { checks, basis: basis ?? null, values: values ?? null, skippedReason: skippedReason ?? null };
+      const patch = {
+        checks,
+        basis: basis ?? null,
+        basisWords: basisWords ?? null,
+        values: values ?? null,
+        skippedReason: skippedReason ?? null,
+      };
       const saved =
         version === 0
           ? (
@@ -163,24 +235,37 @@ export function tuneStore(dataSource: DataSource) {
       const now = await marks.findOneBy({ tuneId, stepId });
       if (now === null) throw notFound('This step');
       if (!saved) throw staleSave('This step', markOf(now));
+      await changed(dataSource.manager, tuneId);
       return markOf(now);
+    },
+
+    /** The capture that is stored under this id, where it is this one. @throws {Problem} where it is another one */
+    sameTrace: async (tuneId: string, id: string, sha256: string): Promise<TraceInfo | undefined> => {
+      const kept = await traces.findOneBy({ id });
+      if (kept === null) return undefined;
+      if (kept.tuneId !== tuneId || kept.sha256 !== sha256)
+        throw faulty([{ pointer: '/id', message: 'another capture is stored under this id' }]);
+      return traceOf(kept);
     },
 
     /** Stores the bytes as they came, with their hash and the analysis. Sent twice, it is stored once. */
     saveTrace: async (
       row: Omit<TraceRow, 'storedAt' | 'voidedAt' | 'voidedReason'>,
     ): Promise<{ outcome: StoreOutcome; trace: TraceInfo }> => {
-      await present(row.tuneId);
-      const result = await traces.createQueryBuilder().insert().values(row).orIgnore().returning(['id']).execute();
+      const isNew = await dataSource.transaction(async (manager) => {
+        const result = await manager.createQueryBuilder().insert().into(TraceEntity).values(row).orIgnore().returning(['id']).execute();
+        if ((result.raw as unknown[]).length === 0) return false;
+        await changed(manager, row.tuneId);
+        return true;
+      });
       const kept = await traces.findOneByOrFail({ id: row.id });
-      if (kept.tuneId !== row.tuneId || kept.sha256 !== row.sha256)
-        throw faulty([{ pointer: '/id', message: 'another capture is stored under this id' }]);
-      return { outcome: (result.raw as unknown[]).length > 0 ? 'stored' : 'already there', trace: traceOf(kept) };
+      return { outcome: isNew ? 'stored' : 'already there', trace: traceOf(kept) };
     },
 
     voidTrace: async (tuneId: string, id: string, reason: string): Promise<void> => {
       const { affected } = await traces.update({ id, tuneId }, { voidedAt: new Date(), voidedReason: reason });
       if (affected === 0) throw notFound('This capture');
+      await changed(dataSource.manager, tuneId);
     },
 
     traceHead: async (tuneId: string, id: string): Promise<TraceRow> => {
@@ -189,14 +274,7 @@ export function tuneStore(dataSource: DataSource) {
       return row;
     },
 
-    /** A slice of the original file: a whole one of 256 MB would not fit into one text of the driver's. */
-    traceSlice: async (id: string, from: number, length: number): Promise<Buffer> => {
-      const rows = await dataSource.query<{ slice: Buffer }[]>(
-        'SELECT substring("bytes" from $2::int for $3::int) AS "slice" FROM "trace" WHERE "id" = $1',
-        [id, from + 1, length],
-      );
-      return rows[0]?.slice ?? Buffer.alloc(0);
-    },
+    traceSlice,
   };
 }
 
@@ -209,63 +287,4 @@ export async function insertTune(
   if ((result.raw as unknown[]).length === 0) return false;
   await manager.createQueryBuilder().insert().into(ChainEntity).values({ tuneId: tune.id, body: chain }).execute();
   return true;
-}
-
-const headOf = ({ id, name, vehicle, version, updatedAt }: TuneRow): TuneHead => ({
-  id,
-  name,
-  vehicle,
-  version,
-  updatedAt: updatedAt.toISOString(),
-});
-
-const voided = (reason: string | null): { voidedReason?: string } => (reason === null ? {} : { voidedReason: reason });
-
-function readingOf({ id, stepId, kind, value, resolution, conditions, takenAt, voidedReason }: ReadingRow): Reading {
-  // Kind and conditions were checked together when the reading came in.
-  return { id, stepId, kind, value, resolution, conditions, takenAt: takenAt.toISOString(), ...voided(voidedReason) } as Reading;
-}
-
-function traceOf(row: TraceRow): TraceInfo {
-  const {
-    id,
-    stepId,
-    fileName,
-    channelIndex,
-    analysis,
-    conditions,
-    takenAt,
-    voidedReason,
-    sha256,
-    byteLength,
-    analysisVersion,
-    fullScaleVolt,
-    probe,
-  } = row;
-  return {
-    id,
-    stepId,
-    fileName,
-    channelIndex,
-    analysis,
-    conditions,
-    takenAt: takenAt.toISOString(),
-    sha256,
-    byteLength,
-    analysisVersion,
-    ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
-    ...(probe === null ? {} : { probe }),
-    ...voided(voidedReason),
-  };
-}
-
-function markOf({ stepId, checks, basis, values, skippedReason, version }: MarkRow): SavedMark {
-  return {
-    stepId,
-    checks,
-    version,
-    ...(basis === null ? {} : { basis }),
-    ...(values === null ? {} : { values }),
-    ...(skippedReason === null ? {} : { skippedReason }),
-  };
 }

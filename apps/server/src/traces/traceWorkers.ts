@@ -1,5 +1,6 @@
 import { CoreError, type TraceAnalysis } from '@yield/core';
 import { Piscina } from 'piscina';
+import type { Analyse } from '../store/tuneStore.ts';
 import type { TraceTask, TraceTaskResult } from './traceTask.ts';
 
 export interface TraceWorkers {
@@ -26,3 +27,15 @@ export function startTraceWorkers(): TraceWorkers {
     close: () => pool.destroy(),
   };
 }
+
+/** Judges a capture under its conditions: the tone that played, or the sweep. */
+export const analyseWith =
+  (workers: TraceWorkers): Analyse =>
+  (bytes, { conditions, limitThdPercent, fullScaleVolt, probe }) =>
+    workers.analyse(bytes, {
+      toneHz: conditions.toneHz,
+      limitThdPercent,
+      ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
+      ...(probe === null ? {} : { probe }),
+      ...('sweep' in conditions && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
+    });

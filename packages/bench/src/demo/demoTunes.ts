@@ -1,39 +1,38 @@
 import {
+  ceilingSubjects,
   channelCoils,
-  conditionsNow,
+  channelsNow,
+  coilConditions,
+  crossoverFigures,
   DEFAULT_RULES,
   encodeWav,
   filterChecks,
   filtersBasis,
   filtersOf,
-  hookupBasis,
-  hookupChecks,
-  inputBasis,
-  inputChecks,
-  isChannelStep,
-  lineConditionsNow,
+  kindOfStep,
+  lineConditions,
+  loadConditions,
   meteredCoils,
-  ohmConditionsNow,
-  proofPoints,
-  provedFilters,
+  newSituation,
+  outputConditions,
+  outputSubjects,
   provedSettingNow,
+  runOf,
   SHORT_SWEEP,
   sourceCases,
   sourceControls,
-  stepsOf,
+  stepId,
   voltageFactor,
+  wiringConditions,
+  type CaptureConditions,
   type Chain,
-  type ChannelStep,
+  type ChannelNow,
   type Conditions,
-  type LineConditions,
-  type LineReadingKind,
-  type OhmConditions,
   type Reading,
+  type Situation,
   type SourceInput,
   type SourceOutput,
-  type Step,
   type StepMark,
-  type ToneReadingKind,
   type TuneSettings,
 } from '@yield/core';
 import { simulatedMeter, simulatedOhmmeter, simulatedScope } from '../instruments.ts';
@@ -64,7 +63,7 @@ interface DemoCapture {
   fileName: string;
   contentType: 'text/csv' | 'audio/wav';
   content: string | Uint8Array;
-  conditions: Conditions | LineConditions;
+  conditions: CaptureConditions;
   takenAt: string;
 }
 
@@ -183,112 +182,115 @@ class DemoBench {
   }
 
   /** As it stands with everything that was measured so far. */
-  private get steps(): Step[] {
-    const { chain, settings, readings } = this.tune;
-    return stepsOf(chain, settings.rules, provedFilters(chain, settings, { readings, traces: [] }));
+  private get now(): Situation {
+    const { chain, settings, readings, marks } = this.tune;
+    return newSituation(chain, settings, { readings, traces: [], marks });
   }
 
   /** Meters every coil and every whole wiring, and ticks every hook-up. */
   async meterLoads(): Promise<void> {
-    for (const step of this.steps.filter(isChannelStep)) {
-      if (step.kind === 'coils') {
-        for (const coil of meteredCoils(step.channel, this.tune)) {
-          await this.readOhms(step, { kind: 'coil', name: coil.name }, ohmConditionsNow(step, this.tune.settings, coil));
-        }
+    for (const subject of channelsNow(this.now)) {
+      const { channel } = subject;
+      if (channelCoils(channel).length > 1) {
+        for (const coil of meteredCoils(this.now, channel))
+          await this.readOhms(
+            stepId('coils', channel.id),
+            'coil-resistance',
+            subject,
+            { kind: 'coil', name: coil.name },
+            coilConditions(coil, this.now),
+          );
       }
-      if (step.kind === 'whole' && channelCoils(step.channel).length > 0) {
-        await this.readOhms(step, { kind: 'whole', fault: 'none' }, ohmConditionsNow(step, this.tune.settings));
+      if (channel.drivers.length > 0) {
+        const conditions = wiringConditions(subject, this.now);
+        await this.readOhms(stepId('whole', channel.id), 'whole-resistance', subject, { kind: 'whole', fault: 'none' }, conditions);
       }
-      if (step.kind === 'hookup') {
-        this.tune.marks.push({ stepId: step.id, checks: hookupChecks(step).map(({ id }) => id), basis: hookupBasis(step) });
-      }
+      this.tick(stepId('hookup', channel.id));
     }
+  }
+
+  /** Ticks everything that a step asks to be seen to, for what it stands for now. */
+  private tick(id: string): void {
+    const step = runOf(this.now, [kindOfStep(id)!]).find((each) => each.id === id);
+    if (step?.checks === undefined) throw new Error(`nothing to tick in the demo: ${id}`);
+    const { items, basis } = step.checks;
+    this.tune.marks.push({
+      stepId: id,
+      checks: items.map((item) => item.id),
+      ...(basis === undefined ? {} : { basis: basis.key, basisWords: basis.words }),
+    });
   }
 
   /** Ticks everything neutral at one input. */
   makeFlat(input: SourceInput): void {
-    this.tune.marks.push({ stepId: `flat:${input}`, checks: sourceControls(this.tune.chain.source).map(({ id }) => id) });
+    this.tune.marks.push({ stepId: stepId('flat', input), checks: sourceControls(this.tune.chain.source).map(({ id }) => id) });
   }
 
   /** Goes up the volume a step at a time, with captures of the last three steps. */
   async findCeiling(output: SourceOutput, caseId: string, from: number, to: number): Promise<void> {
     const { chain, settings } = this.tune;
-    const step = this.steps.find((s) => s.id === `ceiling:${output}`);
+    const subject = ceilingSubjects(this.now).find((each) => each.output === output);
     const settingsCase = sourceCases(chain.source).find(({ id }) => id === caseId);
-    if (step?.kind !== 'ceiling' || settingsCase === undefined) throw new Error(`no such ceiling in the demo: ${output}, ${caseId}`);
-    const { toneHz } = step;
+    if (subject === undefined || settingsCase === undefined) throw new Error(`no such ceiling in the demo: ${output}, ${caseId}`);
+    const { toneHz } = subject;
+    const id = stepId('ceiling', output);
     const { toneLevelDbfs } = settings.rules;
     const physics = sourcePhysics(chain);
     const liftDb = caseLiftDb(settingsCase, toneHz, output);
     for (let volume = from; volume <= to; volume += 1) {
       const probe = () => ({ waveform: sourceWaveform(physics, { volume, toneHz, toneLevelDbfs, liftDb }), toneHz });
-      const conditions = { ...lineConditionsNow(step, chain, settings.rules, this.tune.marks), sourceVolume: volume, caseId };
+      const conditions = { ...lineConditions(this.now, toneHz), sourceVolume: volume, caseId };
       const { display } = await simulatedMeter(probe, settings.meter, this.random).read();
-      this.addReading(step.id, 'source-voltage', display, conditions);
+      this.addReading(id, 'source-voltage', display, conditions);
       if (volume > to - 3) {
         const { text } = await simulatedScope(probe, this.random, { bits: 12, noise: 0.0005 }).capture();
-        this.addCapture(step.id, `${output}-${caseId}-${volume}.csv`, 'text/csv', text, conditions);
+        this.addCapture(id, `${output}-${caseId}-${volume}.csv`, 'text/csv', text, conditions);
       }
     }
   }
 
   /** Plays the set's short sweep through the factory unit at one volume, and records it. */
   captureSweep(volume: number): void {
-    const { chain, settings } = this.tune;
-    const step = this.steps.find((s) => s.kind === 'factory');
-    if (step?.kind !== 'factory') throw new Error('no factory unit in the demo');
     const sampleRateHz = 44_100;
     const recorded = recordedSweep(SHORT_SWEEP, sampleRateHz, volume, this.random);
-    const conditions: LineConditions = {
-      ...lineConditionsNow(step, chain, settings.rules, this.tune.marks),
+    const conditions: CaptureConditions = {
+      ...lineConditions(this.now, this.tune.settings.rules.otherToneHz),
       sourceVolume: volume,
       sweep: { ...SHORT_SWEEP, labels: ['Front left'] },
     };
-    this.addCapture(step.id, `front-left-volume-${volume}.wav`, 'audio/wav', encodeWav([recorded], { sampleRateHz, bits: 16 }), conditions);
+    const wav = encodeWav([recorded], { sampleRateHz, bits: 16 });
+    this.addCapture(stepId('factory', 'source'), `front-left-volume-${volume}.wav`, 'audio/wav', wav, conditions);
   }
 
   /** Ticks a processor's input as set by its light. */
   setInput(inputId: string): void {
-    const { chain, settings, marks } = this.tune;
-    const step = this.steps.find((s) => s.id === `input:${inputId}`);
-    if (step?.kind !== 'input') throw new Error(`no such input in the demo: ${inputId}`);
-    const checks = inputChecks(step).map(({ id }) => id);
-    this.tune.marks.push({ stepId: step.id, checks, basis: inputBasis(chain, settings.rules, marks) });
+    this.tick(stepId('input', inputId));
   }
 
   readOutput(outputId: string, volt: number): void {
-    const { chain, settings, marks } = this.tune;
-    const step = this.steps.find((s) => s.id === `output:${outputId}`);
-    if (step?.kind !== 'output') throw new Error(`no such output in the demo: ${outputId}`);
-    this.addReading(step.id, 'output-voltage', volt.toFixed(2), lineConditionsNow(step, chain, settings.rules, marks));
+    const subject = outputSubjects(this.now).find(({ output }) => output.id === outputId);
+    if (subject === undefined) throw new Error(`no such output in the demo: ${outputId}`);
+    this.addReading(stepId('output', outputId), 'output-voltage', volt.toFixed(2), outputConditions(subject, this.now));
   }
 
-  private addReading(stepId: string, kind: LineReadingKind, display: string, conditions: LineConditions): void {
-    this.tune.readings.push({ id: this.nextId(), stepId, kind, ...shown(display), conditions, takenAt: this.tick() });
+  private addReading(id: string, kind: string, display: string, conditions: Conditions): void {
+    this.tune.readings.push({ id: this.nextId(), stepId: id, kind, ...shown(display), conditions, takenAt: this.later() });
   }
 
   private addCapture(
-    stepId: string,
+    id: string,
     fileName: string,
     contentType: DemoCapture['contentType'],
     content: string | Uint8Array,
     conditions: DemoCapture['conditions'],
   ): void {
-    this.tune.captures.push({ id: this.nextId(), stepId, fileName, contentType, content, conditions, takenAt: this.tick() });
+    this.tune.captures.push({ id: this.nextId(), stepId: id, fileName, contentType, content, conditions, takenAt: this.later() });
   }
 
-  private async readOhms(step: ChannelStep, probe: OhmProbe, conditions: OhmConditions): Promise<void> {
-    const meter = simulatedOhmmeter(() => probedOhm(step.channel, this.tune.id, probe), this.tune.settings.meter, this.random);
+  private async readOhms(id: string, kind: string, { channel }: ChannelNow, probe: OhmProbe, conditions: Conditions): Promise<void> {
+    const meter = simulatedOhmmeter(() => probedOhm(channel, this.tune.id, probe), this.tune.settings.meter, this.random);
     const { ohm } = await meter.read();
-    this.tune.readings.push({
-      id: this.nextId(),
-      stepId: step.id,
-      kind: probe.kind === 'coil' ? 'coil-resistance' : 'whole-resistance',
-      value: ohm,
-      resolution: 0.1,
-      conditions,
-      takenAt: this.tick(),
-    });
+    this.tune.readings.push({ id: this.nextId(), stepId: id, kind, value: ohm, resolution: 0.1, conditions, takenAt: this.later() });
   }
 
   /** Ticks the filters of every channel. */
@@ -296,19 +298,22 @@ class DemoBench {
     const { chain, marks } = this.tune;
     for (const channel of chain.channels) {
       const checks = filterChecks(channel, chain).map(({ id }) => id);
-      marks.push({ stepId: `filters:${channel.id}`, checks, basis: filtersBasis(channel) });
+      const { key, words } = filtersBasis(channel);
+      marks.push({ stepId: stepId('filters', channel.id), checks, basis: key, basisWords: words });
     }
   }
 
   /** Reads the proposed voltages of one filter, as its dial really stands, in turn. */
   async proveFilter(filterId: string): Promise<void> {
     const { chain, settings, marks } = this.tune;
-    const step = this.steps.find((s) => s.id === `crossover:${filterId}`);
-    if (step?.kind !== 'crossover') throw new Error(`no such filter in the demo: ${filterId}`);
-    marks.push({ stepId: step.id, checks: ['gain-low', 'drivers-off'] });
-    const others = filtersOf(step.channel).filter(({ id }) => id !== filterId);
-    const physics = channelPhysics(chain, step.channel, this.tune.id);
-    const standing = standingFilters(chain, step.channel, this.tune.id);
+    const subject = channelsNow(this.now)
+      .flatMap((each) => filtersOf(each.channel).map((filter) => ({ ...each, filter })))
+      .find(({ filter }) => filter.id === filterId);
+    if (subject === undefined) throw new Error(`no such filter in the demo: ${filterId}`);
+    const id = stepId('crossover', filterId);
+    marks.push({ stepId: id, checks: ['gain-low', 'drivers-off'] });
+    const physics = channelPhysics(chain, subject.channel, this.tune.id);
+    const standing = standingFilters(chain, subject.channel, this.tune.id);
     const meter = (toneHz: number) =>
       simulatedMeter(
         () => ({
@@ -318,71 +323,55 @@ class DemoBench {
         settings.meter,
         seededRandom(`${this.tune.id}/proof`),
       );
-    for (const toneHz of proofPoints(step.filter, others, settings.meter).proposedHz) {
+    for (const toneHz of crossoverFigures(subject, this.now).proposedHz) {
       const { display } = await meter(toneHz).read();
-      this.tune.readings.push({
-        id: this.nextId(),
-        stepId: step.id,
-        kind: 'filter-voltage',
-        ...shown(display),
-        conditions: { ...conditionsNow(step, chain, settings.rules, marks), toneHz, filter: provedSettingNow(step, 1) },
-        takenAt: this.tick(),
-      });
+      const filter = provedSettingNow(subject.filter, 1);
+      this.addReading(id, 'filter-voltage', display, { ...loadConditions(subject, this.now, 'off'), toneHz, filter });
     }
   }
 
   /** Sets a channel's gain, off the target by so many decibels, and reads it without load. */
   async readGain(channelId: string, offDb: number): Promise<void> {
-    const step = this.step('gain', channelId);
-    const { physics, bench } = this.bench(step, offDb, false);
-    await this.read(step, 'gain-voltage', physics, bench);
-    this.mark(step, ['volume', 'drivers-off']);
+    const subject = this.channel(channelId);
+    const { physics, bench } = this.bench(subject, offDb, false);
+    await this.read(stepId('gain', channelId), 'gain-voltage', physics, bench, loadConditions(subject, this.now, 'off'));
+    this.mark(stepId('gain', channelId), ['volume', 'drivers-off']);
   }
 
   /** Reads voltage and captures the trace under load. */
   async prove(channelId: string, offDb: number): Promise<void> {
-    const step = this.step('proof', channelId);
-    const { physics, bench } = this.bench(step, offDb, true);
-    await this.read(step, 'loaded-voltage', physics, bench);
+    const subject = this.channel(channelId);
+    const id = stepId('proof', channelId);
+    const conditions = loadConditions(subject, this.now, 'on');
+    const { physics, bench } = this.bench(subject, offDb, true);
+    await this.read(id, 'loaded-voltage', physics, bench, conditions);
     const scope = simulatedScope(() => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }), this.random);
     const { text } = await scope.capture();
-    const conditions = this.conditions(step);
-    this.addCapture(step.id, `${channelId}-loaded.csv`, 'text/csv', text, conditions);
-    this.mark(step, ['volume', 'load-on']);
+    this.addCapture(id, `${channelId}-loaded.csv`, 'text/csv', text, conditions);
+    this.mark(id, ['volume', 'load-on']);
   }
 
-  private async read(step: ChannelStep, kind: ToneReadingKind, physics: ChannelPhysics, bench: BenchSettings): Promise<void> {
-    const meter = simulatedMeter(
-      () => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }),
-      this.tune.settings.meter,
-      this.random,
-    );
-    const { display } = await meter.read();
-    this.tune.readings.push({
-      id: this.nextId(),
-      stepId: step.id,
-      kind,
-      ...shown(display),
-      conditions: this.conditions(step),
-      takenAt: this.tick(),
-    });
+  private async read(id: string, kind: string, physics: ChannelPhysics, bench: BenchSettings, conditions: Conditions): Promise<void> {
+    const probe = () => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz });
+    const { display } = await simulatedMeter(probe, this.tune.settings.meter, this.random).read();
+    this.addReading(id, kind, display, conditions);
   }
 
-  private conditions(step: ChannelStep): Conditions {
-    return conditionsNow(step, this.tune.chain, this.tune.settings.rules, this.tune.marks);
+  private channel(channelId: string): ChannelNow {
+    const subject = channelsNow(this.now).find(({ channel }) => channel.id === channelId);
+    if (subject === undefined) throw new Error(`no such channel in the demo: ${channelId}`);
+    return subject;
   }
 
-  private step(kind: ChannelStep['kind'], channelId: string): ChannelStep {
-    const step = this.steps.filter(isChannelStep).find((s) => s.kind === kind && s.channel.id === channelId);
-    if (step === undefined) throw new Error(`no such channel in the demo: ${channelId}`);
-    return step;
-  }
-
-  private bench(step: ChannelStep, offDb: number, loadConnected: boolean): { physics: ChannelPhysics; bench: BenchSettings } {
-    const physics = channelPhysics(this.tune.chain, step.channel, this.tune.id);
-    const standing = standingFilters(this.tune.chain, step.channel, this.tune.id);
-    const bench: BenchSettings = { ...this.usual(), loadConnected, toneHz: step.toneHz, filterDb: filtersDb(standing, step.toneHz) };
-    const wanted = (step.target?.settingVoltage ?? 1) * voltageFactor(offDb);
+  private bench(
+    { channel, toneHz, target }: ChannelNow,
+    offDb: number,
+    loadConnected: boolean,
+  ): { physics: ChannelPhysics; bench: BenchSettings } {
+    const physics = channelPhysics(this.tune.chain, channel, this.tune.id);
+    const standing = standingFilters(this.tune.chain, channel, this.tune.id);
+    const bench: BenchSettings = { ...this.usual(), loadConnected, toneHz, filterDb: filtersDb(standing, toneHz) };
+    const wanted = (target?.settingVoltage ?? 1) * voltageFactor(offDb);
     return { physics, bench: { ...bench, knob: knobFor(wanted, physics, { ...bench, loadConnected: false }) } };
   }
 
@@ -398,11 +387,11 @@ class DemoBench {
     };
   }
 
-  private mark(step: ChannelStep, checks: string[]): void {
-    if (!this.tune.marks.some(({ stepId }) => stepId === step.id)) this.tune.marks.push({ stepId: step.id, checks });
+  private mark(id: string, checks: string[]): void {
+    if (!this.tune.marks.some((mark) => mark.stepId === id)) this.tune.marks.push({ stepId: id, checks });
   }
 
-  private tick(): string {
+  private later(): string {
     this.clockMs += 3 * MINUTE_MS;
     return new Date(this.clockMs).toISOString();
   }

@@ -1,29 +1,28 @@
 import {
   INPUT_NAMES,
-  LINE_READING_KINDS,
-  OHM_READING_KINDS,
   OUTPUT_NAMES,
+  readingIntakes,
   SOURCE_CONTROLS,
-  STEP_ID_PATTERN,
+  stepIdPattern,
+  type AirConditions,
+  type At,
   type Chain,
   type Conditions,
   type HouseRules,
   type LineConditions,
-  type LineReading,
+  type LoadConditions,
   type Meter,
   type OhmConditions,
-  type OhmReading,
   type Reading,
   type RunSummary,
   type SourceControl,
   type SourceInput,
   type SourceOutput,
   type StepMark,
-  type ToneReading,
   type TraceRecord,
   type TuneSettings,
 } from '@yield/core';
-import { Type, type Static } from 'typebox';
+import { Type, type Static, type TSchema } from 'typebox';
 import { FilterFields, HookupMode } from './calculations.ts';
 import { hertz, instant, name, number, ohm, percent, strict, text, uuid, version, volt, watt } from './fields.ts';
 
@@ -56,6 +55,7 @@ const SourceOutputSchema = Type.Enum(Object.keys(OUTPUT_NAMES) as SourceOutput[]
 const CONTROL_IDS = SOURCE_CONTROLS.map(({ id }) => id);
 
 export const SourceSchema = strict({
+  id: Type.Optional(key),
   name: name('source'),
   volumeSteps: volumeStep('highest volume step'),
   workingVolume: volumeStep('working volume'),
@@ -86,6 +86,7 @@ export const SourceSchema = strict({
 });
 const inOrOut = { id: key, name: name('name') };
 export const ProcessorSchema = strict({
+  id: Type.Optional(key),
   name: name('processor'),
   inputs: Type.Array(strict({ ...inOrOut, output: SourceOutputSchema }), { title: 'inputs', minItems: 1, maxItems: 16 }),
   outputs: Type.Array(strict(inOrOut), { title: 'outputs', minItems: 1, maxItems: 32 }),
@@ -218,7 +219,13 @@ export const MeterSchema = strict({
 export const SettingsSchema = strict({ rules: HouseRulesSchema, meter: MeterSchema });
 
 const setting = Type.Optional(Type.String({ title: 'setting', maxLength: 40 }));
-const sourceFields = {
+const at = <A extends At>(value: A) => Type.Literal(value, { title: 'where it was measured' });
+const playedFields = {
+  toneHz: hertz('tone'),
+  toneLevelDbfs: number('recorded level of the tone', 'dBFS', { minimum: -120, maximum: 0 }),
+  sourceId: key,
+  sourceName: name('source'),
+  sourceVolume: Type.Integer({ title: 'source volume', minimum: 0, maximum: 1000 }),
   sourceInput: Type.Optional(SourceInputSchema),
   sourceSettings: Type.Optional(
     Type.Object(Object.fromEntries(CONTROL_IDS.map((id) => [id, setting])) as Record<SourceControl, typeof setting>, {
@@ -228,14 +235,13 @@ const sourceFields = {
   ),
 };
 const provedSetting = Type.Optional(strict({ ...FilterFields, series: Type.Integer({ title: 'series', minimum: 1, maximum: 1000 }) }));
-export const ConditionsSchema = strict({
-  toneHz: hertz('tone'),
-  toneLevelDbfs: number('recorded level of the tone', 'dBFS', { minimum: -120, maximum: 0 }),
-  sourceName: name('source'),
-  sourceVolume: volumeStep('source volume'),
+export const LoadConditionsSchema = strict({
+  at: at('load'),
+  ...playedFields,
   load: Type.Enum(['on', 'off'], { title: 'load' }),
   loadOhm: ohm('load'),
   mode: HookupMode,
+  amplifierId: key,
   amplifierName: name('amplifier'),
   targetVolt: Type.Optional(volt('target')),
   supplyVolt: Type.Optional(volt('supply voltage')),
@@ -247,16 +253,13 @@ export const ConditionsSchema = strict({
     }),
   ),
   filter: provedSetting,
-  ...sourceFields,
 });
 export const LineConditionsSchema = strict({
-  toneHz: hertz('tone'),
-  toneLevelDbfs: number('recorded level of the tone', 'dBFS', { minimum: -120, maximum: 0 }),
-  sourceName: name('source'),
-  sourceVolume: Type.Integer({ title: 'source volume', minimum: 0, maximum: 1000 }),
-  ...sourceFields,
+  at: at('line'),
+  ...playedFields,
   caseId: Type.Optional(key),
   eye: Type.Optional(Type.Enum(['clean', 'fuzzy', 'clipped'], { title: 'verdict by eye' })),
+  processorId: Type.Optional(key),
   processorName: Type.Optional(name('processor')),
   targetVolt: Type.Optional(volt('target')),
   sweep: Type.Optional(
@@ -269,7 +272,9 @@ export const LineConditionsSchema = strict({
   ),
   filter: provedSetting,
 });
+export const AirConditionsSchema = strict({ at: at('air'), ...playedFields, position: name('position') });
 export const OhmConditionsSchema = strict({
+  at: at('ohm'),
   nominalOhm: ohm('nominal impedance'),
   leadOhm: number('lead resistance', 'ohm', { minimum: 0, maximum: 1000 }),
   meterPercent: number('meter accuracy', '%', { minimum: 0, maximum: 50 }),
@@ -278,7 +283,15 @@ export const OhmConditionsSchema = strict({
   coil: Type.Optional(Type.Integer({ title: 'coil', minimum: 1, maximum: 4 })),
   network: Type.Optional(WiringSchema.properties.network),
 });
-const stepKey = Type.String({ title: 'step', pattern: STEP_ID_PATTERN });
+/** What held, by where it was measured. */
+export const CONDITIONS_SCHEMAS = {
+  ohm: OhmConditionsSchema,
+  line: LineConditionsSchema,
+  load: LoadConditionsSchema,
+  air: AirConditionsSchema,
+} satisfies Record<At, TSchema>;
+
+const stepKey = Type.String({ title: 'step', pattern: stepIdPattern() });
 
 const readingFields = {
   stepId: stepKey,
@@ -286,29 +299,31 @@ const readingFields = {
   resolution: number('resolution', '', { exclusiveMinimum: 0, maximum: 1e9 }),
   takenAt: instant,
 };
-const toneFields = {
-  kind: Type.Enum(['gain-voltage', 'loaded-voltage', 'clamp-current', 'filter-voltage'], { title: 'kind of reading' }),
-  conditions: ConditionsSchema,
-};
-const ohmFields = { kind: Type.Enum([...OHM_READING_KINDS], { title: 'kind of reading' }), conditions: OhmConditionsSchema };
-const lineFields = { kind: Type.Enum([...LINE_READING_KINDS], { title: 'kind of reading' }), conditions: LineConditionsSchema };
-const kept = { id: uuid, voidedReason: Type.Optional(text('reason')) };
-
-export const ToneReadingSchema = strict({ ...readingFields, ...toneFields, ...kept });
-export const OhmReadingSchema = strict({ ...readingFields, ...ohmFields, ...kept });
-export const LineReadingSchema = strict({ ...readingFields, ...lineFields, ...kept });
-export const NewLineReadingSchema = strict({ ...readingFields, ...lineFields });
-export const NewToneReadingSchema = strict({ ...readingFields, ...toneFields });
-export const NewOhmReadingSchema = strict({ ...readingFields, ...ohmFields });
-/** For the documentation; a body is checked against the one that its kind asks for, so that faults speak of that kind alone. */
-export const NewReadingSchema = Type.Union([NewToneReadingSchema, NewOhmReadingSchema, NewLineReadingSchema]);
+/** A new reading of each kind that some step takes in, under the conditions that its kind asks for. */
+export const NEW_READING_SCHEMAS: ReadonlyMap<string, TSchema> = new Map(
+  readingIntakes().map(({ kind, at: where }) => [
+    kind,
+    strict({ ...readingFields, kind: Type.Literal(kind, { title: 'kind of reading' }), conditions: CONDITIONS_SCHEMAS[where] }),
+  ]),
+);
+/** For the documentation, and for what is no kind of reading at all. */
+export const NewReadingSchema = strict({
+  ...readingFields,
+  kind: Type.Enum(
+    readingIntakes().map(({ kind }) => kind),
+    { title: 'kind of reading' },
+  ),
+  conditions: Type.Union([OhmConditionsSchema, LineConditionsSchema, LoadConditionsSchema, AirConditionsSchema]),
+});
 export const VoidSchema = strict({ reason: name('reason') });
 
+const basisText = (title: string) => Type.String({ title, maxLength: 4000 });
 export const StepMarkSchema = strict({
   stepId: stepKey,
   version,
   checks: Type.Array(Type.String({ maxLength: 80 }), { title: 'checks', maxItems: 64 }),
-  basis: Type.Optional(text('basis of the checks')),
+  basis: Type.Optional(basisText('basis of the checks')),
+  basisWords: Type.Optional(basisText('what the checks stand for')),
   values: Type.Optional(
     Type.Record(Type.String({ maxLength: 64 }), Type.String({ maxLength: 40 }), { title: 'values', maxProperties: 32 }),
   ),
@@ -319,6 +334,7 @@ export const SaveMarkSchema = strict({
   version: Type.Integer({ title: 'version', minimum: 0 }),
   checks: StepMarkSchema.properties.checks,
   basis: StepMarkSchema.properties.basis,
+  basisWords: StepMarkSchema.properties.basisWords,
   values: StepMarkSchema.properties.values,
   skippedReason: Type.Optional(name('reason')),
 });
@@ -339,13 +355,13 @@ export const SaveTuneSchema = strict({ version, name: name('name'), vehicle: tex
 export const SaveChainSchema = strict({ version, chain: ChainSchema });
 
 /** A trace as a tune's answer holds it: all but the original bytes. */
-export interface TraceInfo extends TraceRecord {
+export type TraceInfo = TraceRecord & {
   sha256: string;
   byteLength: number;
   analysisVersion: number;
   fullScaleVolt?: number;
   probe?: number;
-}
+};
 
 export interface SavedMark extends StepMark {
   version: number;
@@ -371,7 +387,7 @@ export interface TuneDetail extends TuneHead {
   marks: SavedMark[];
 }
 
-export type NewReading = Static<typeof NewToneReadingSchema> | Static<typeof NewOhmReadingSchema> | Static<typeof NewLineReadingSchema>;
+export type NewReading = Omit<Reading, 'id' | 'voidedReason'>;
 export type NewTune = Static<typeof NewTuneSchema>;
 export type SaveTune = Static<typeof SaveTuneSchema>;
 export type SaveChain = Static<typeof SaveChainSchema>;
@@ -384,10 +400,10 @@ export const SCHEMAS_MATCH_CORE: [
   Same<Static<typeof ChainSchema>, Chain>,
   Same<Static<typeof HouseRulesSchema>, HouseRules>,
   Same<Static<typeof MeterSchema>, Meter>,
-  Same<Static<typeof ConditionsSchema>, Conditions>,
+  Same<Static<typeof LoadConditionsSchema>, LoadConditions>,
   Same<Static<typeof OhmConditionsSchema>, OhmConditions>,
-  Same<Static<typeof ToneReadingSchema>, ToneReading>,
-  Same<Static<typeof OhmReadingSchema>, OhmReading>,
   Same<Static<typeof LineConditionsSchema>, LineConditions>,
-  Same<Static<typeof LineReadingSchema>, LineReading>,
+  Same<Static<typeof AirConditionsSchema>, AirConditions>,
+  Same<Static<typeof NewReadingSchema>['conditions'], Conditions>,
+  Same<Static<typeof SaveMarkSchema>, Omit<StepMark, 'stepId'> & { version: number }>,
 ] = [true, true, true, true, true, true, true, true, true];

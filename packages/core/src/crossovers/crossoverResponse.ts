@@ -1,5 +1,6 @@
 import { CoreError, type Fault } from '../coreError.ts';
-import { denominator, filterFaults, valueAt, type Filter } from './filters.ts';
+import { valueAt } from '../numerics/polynomial.ts';
+import { denominator, filterFaults, type Filter } from './filters.ts';
 
 export interface CrossoverResponseInput {
   /** in a row; none is a wire */

@@ -35,8 +35,10 @@ export function judgeCoil(meterOhm: number, nominalOhm: number, leadOhm: number,
       ...figures,
       verdict: 'open',
       finding: {
+        code: 'coil-open',
         grade: 'stop',
-        text: 'No path through this coil.',
+        figures: { coilOhm },
+        words: 'No path through this coil.',
         next: 'See that the probes touch bare metal and the jumpers are off; an open coil means a burnt driver or a broken lead.',
       },
     };
@@ -46,8 +48,10 @@ export function judgeCoil(meterOhm: number, nominalOhm: number, leadOhm: number,
       ...figures,
       verdict: 'shorted',
       finding: {
+        code: 'coil-shorted',
         grade: 'stop',
-        text: `${reads} is next to nothing: the coil or its terminals are shorted.`,
+        figures: { coilOhm },
+        words: `${reads} is next to nothing: the coil or its terminals are shorted.`,
         next: 'Take every jumper and strand off these two terminals and read again.',
       },
     };
@@ -56,7 +60,12 @@ export function judgeCoil(meterOhm: number, nominalOhm: number, leadOhm: number,
     return {
       ...figures,
       verdict: 'sound',
-      finding: { grade: 'good', text: `${reads} is a sound coil of ${formatQuantity(nominalOhm, 'ohm')}.` },
+      finding: {
+        code: 'coil-sound',
+        grade: 'good',
+        figures: { coilOhm, nominalOhm },
+        words: `${reads} is a sound coil of ${formatQuantity(nominalOhm, 'ohm')}.`,
+      },
     };
   }
   const likely = USUAL_OHM.filter((ohm) => fits(dcBand({ nominalOhm: ohm }))).sort(
@@ -67,8 +76,10 @@ export function judgeCoil(meterOhm: number, nominalOhm: number, leadOhm: number,
     ...figures,
     verdict: 'other',
     finding: {
+      code: 'coil-other',
       grade: 'attention',
-      text: `${reads} is no coil of ${formatQuantity(nominalOhm, 'ohm')}, which reads ${band}${likely === undefined ? '' : `; it looks like one of ${formatQuantity(likely, 'ohm')}`}.`,
+      figures: { coilOhm, nominalOhm, ...(likely === undefined ? {} : { likelyOhm: likely }) },
+      words: `${reads} is no coil of ${formatQuantity(nominalOhm, 'ohm')}, which reads ${band}${likely === undefined ? '' : `; it looks like one of ${formatQuantity(likely, 'ohm')}`}.`,
       next: 'Take the jumpers off and read this coil alone; if it stays, mend the driver’s figure in the chain.',
     },
   };

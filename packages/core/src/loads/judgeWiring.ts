@@ -13,8 +13,10 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
   if (reading.kind === 'short') {
     return [
       {
+        code: 'dead-short',
         grade: 'stop',
-        text: 'Amplifier plus and minus are joined: a dead short.',
+        figures: {},
+        words: 'Amplifier plus and minus are joined: a dead short.',
         next: 'Take out the wire that was joined last. Never connect this.',
       },
     ];
@@ -34,8 +36,10 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
   const findings: Finding[] = [];
   if (shorted.length > 0) {
     findings.push({
+      code: 'coil-bridged',
       grade: 'stop',
-      text: `${words(shorted)}: plus and minus of the coil are joined, so it plays nothing.`,
+      figures: { coils: shorted.join(' ') },
+      words: `${words(shorted)}: plus and minus of the coil are joined, so it plays nothing.`,
       next: 'Take out the wire that bridges it.',
     });
   }
@@ -43,8 +47,10 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
     return [
       ...findings,
       {
+        code: 'no-path',
         grade: 'attention',
-        text: 'No closed path from amplifier plus to minus yet.',
+        figures: {},
+        words: 'No closed path from amplifier plus to minus yet.',
         next: 'Join terminals until each coil is in the circuit.',
       },
     ];
@@ -53,8 +59,10 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
     const states = own.map(({ name }) => reading.states.get(name));
     if (states.includes('works') && states.includes('reversed')) {
       findings.push({
+        code: 'coils-oppose',
         grade: 'stop',
-        text: `The coils of ${driver} work against each other: heat, and hardly any sound.`,
+        figures: { driver },
+        words: `The coils of ${driver} work against each other: heat, and hardly any sound.`,
         next: `Turn one coil of ${driver} round.`,
       });
       continue;
@@ -62,8 +70,10 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
     const idle = own.filter(({ name }) => reading.states.get(name) === 'open');
     if (idle.length > 0 && idle.length < own.length) {
       findings.push({
+        code: 'coil-idle',
         grade: 'attention',
-        text: `${words(idle.map(({ name }) => name))} is not in the circuit: ${driver} takes only ${formatQuantity((100 * (own.length - idle.length)) / own.length, '%')} of its rated power, and loses level.`,
+        figures: { driver, coils: idle.length },
+        words: `${words(idle.map(({ name }) => name))} is not in the circuit: ${driver} takes only ${formatQuantity((100 * (own.length - idle.length)) / own.length, '%')} of its rated power, and loses level.`,
         next: 'Use every coil, or choose a driver of one coil.',
       });
     }
@@ -71,16 +81,20 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
   const missing = byDriver(coils).filter(({ coils: own }) => own.every(({ name }) => open.includes(name)));
   if (missing.length > 0) {
     findings.push({
+      code: 'driver-idle',
       grade: 'attention',
-      text: `${missing.map(({ driver }) => driver).join(', ')} is not in the circuit.`,
+      figures: { drivers: missing.length },
+      words: `${missing.map(({ driver }) => driver).join(', ')} is not in the circuit.`,
       next: 'Join its terminals, or take the driver off the list.',
     });
   }
   findings.push(...turnedDrivers(reading, coils));
   if (reading.network === undefined) {
     findings.push({
+      code: 'bridge-network',
       grade: 'attention',
-      text: 'This is no group of series and parallel coils but a bridge: it can be judged, not kept.',
+      figures: {},
+      words: 'This is no group of series and parallel coils but a bridge: it can be judged, not kept.',
       next: 'Take out the wire that leads across.',
     });
   }
@@ -88,8 +102,18 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
   if (findings.every(({ grade }) => grade === 'note')) {
     findings.unshift(
       sharesAlike(used)
-        ? { grade: 'good', text: 'Every coil is in the circuit, the right way round, with the same power.' }
-        : { grade: 'note', text: 'Every coil is in the circuit, the right way round; they do not share the power equally.' },
+        ? {
+            code: 'wiring-good',
+            grade: 'good',
+            figures: { coils: used.length },
+            words: 'Every coil is in the circuit, the right way round, with the same power.',
+          }
+        : {
+            code: 'shares-unlike',
+            grade: 'note',
+            figures: { coils: used.length },
+            words: 'Every coil is in the circuit, the right way round; they do not share the power equally.',
+          },
     );
   }
   return gravestFirst(findings);
@@ -103,8 +127,10 @@ function turnedDrivers(reading: WiringReading, coils: readonly LoadCoil[]): Find
   if (straight.length === 0) {
     return [
       {
+        code: 'all-reversed',
         grade: 'attention',
-        text: 'Everything is turned round: plus of the amplifier feeds the minus side.',
+        figures: {},
+        words: 'Everything is turned round: plus of the amplifier feeds the minus side.',
         next: 'Against the other channels that cancels bass. Swap the two amplifier wires.',
       },
     ];
@@ -113,8 +139,10 @@ function turnedDrivers(reading: WiringReading, coils: readonly LoadCoil[]): Find
   if (pure.length === 0) return [];
   return [
     {
+      code: 'driver-reversed',
       grade: 'attention',
-      text: `${pure.map(({ driver }) => driver).join(', ')} is reversed against ${straight.map(({ driver }) => driver).join(', ')}: in one box their bass cancels.`,
+      figures: { drivers: pure.map(({ driver }) => driver).join(' ') },
+      words: `${pure.map(({ driver }) => driver).join(', ')} is reversed against ${straight.map(({ driver }) => driver).join(', ')}: in one box their bass cancels.`,
       next: 'Swap its plus and minus, unless the two face each other on purpose.',
     },
   ];

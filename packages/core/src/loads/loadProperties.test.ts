@@ -1,10 +1,10 @@
 // What has to hold for any plan, each property with a fixed seed.
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { chainFaults } from '../run/chainFaults.ts';
-import { keptParts, wiredLoadOhm } from '../run/channelWiring.ts';
-import type { Chain, Channel } from '../run/chain.ts';
-import { targetPower } from '../run/targetPower.ts';
+import { chainFaults } from '../job/chainFaults.ts';
+import { keptParts, wiredLoadOhm } from '../job/channelWiring.ts';
+import type { Chain, Channel } from '../job/chain.ts';
+import { targetPower } from '../job/targetPower.ts';
 import { driverLetter, type DriverSpec } from './drivers.ts';
 import { hookupPlans } from './hookupPlans.ts';
 import { loadOptions } from './loadOptions.ts';

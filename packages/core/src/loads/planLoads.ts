@@ -1,4 +1,4 @@
-import { amplifierPower, type PowerRating } from '../gain/amplifierPower.ts';
+import { amplifierPower, type PowerRating } from './amplifierPower.ts';
 import { powerRatioDb } from '../levels/decibels.ts';
 import { formatQuantity } from '../units/formatQuantity.ts';
 import { byDriver, coilsOf, type DriverSpec } from './drivers.ts';

@@ -76,29 +76,42 @@ function findingsOn(
   const findings: Finding[] = [];
   if (ratedPowerWatt !== undefined && resistorWatt > ratedPowerWatt) {
     findings.push({
+      code: 'resistor-burns',
       grade: 'stop',
-      text: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: it will burn.`,
+      figures: { resistorWatt, ratedPowerWatt },
+      words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: it will burn.`,
       next: `Take one of ${formatQuantity(wantedRatingWatt, 'W')} or more.`,
     });
   } else if (ratedPowerWatt !== undefined && resistorWatt * RESISTOR_MARGIN > ratedPowerWatt) {
     findings.push({
+      code: 'resistor-hot',
       grade: 'attention',
-      text: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')} leaves too little margin in a closed space.`,
+      figures: { resistorWatt, ratedPowerWatt },
+      words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')} leaves too little margin in a closed space.`,
       next: `Take one of ${formatQuantity(wantedRatingWatt, 'W')} or more.`,
     });
   } else if (ratedPowerWatt !== undefined) {
-    findings.push({ grade: 'good', text: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: it has its margin.` });
+    findings.push({
+      code: 'resistor-good',
+      grade: 'good',
+      figures: { resistorWatt, ratedPowerWatt },
+      words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: it has its margin.`,
+    });
   }
   if (resistorShare > 0.25) {
     findings.push({
+      code: 'resistor-costs',
       grade: 'attention',
-      text: `${formatQuantity(100 * resistorShare, '%')} of the power ends as heat in the resistor, and the level falls by ${formatQuantity(-levelChangeDb, 'dB')}.`,
+      figures: { resistorShare, levelChangeDb },
+      words: `${formatQuantity(100 * resistorShare, '%')} of the power ends as heat in the resistor, and the level falls by ${formatQuantity(-levelChangeDb, 'dB')}.`,
       next: 'A source that must not see a low load is better served by drivers of higher impedance, or by an amplifier.',
     });
   }
   findings.push({
+    code: 'resistor-mounting',
     grade: 'note',
-    text:
+    figures: { resistorWatt },
+    words:
       resistorWatt > HOT_WATT
         ? 'Mount it on bare metal with its screws, away from carpet, wires and foam: it gets hot enough to burn skin and to light dust.'
         : 'Let it stand in free air, away from carpet and foam; it still gets warm.',

@@ -4,20 +4,20 @@ import { filterAt } from '../crossovers/crossoverResponse.ts';
 import type { Filter } from '../crossovers/filters.ts';
 import { seededRandom } from '../numerics/random.ts';
 import { sizeOf } from '../numerics/complex.ts';
-import { DEFAULT_RULES, type ActiveFilter, type Chain, type Channel, type Driver, type DriverRole } from './chain.ts';
-import { chainFaults } from './chainFaults.ts';
-import { crossoverFindings } from './crossoverFindings.ts';
-import { planCrossovers } from './crossoverPlan.ts';
-import { acceptedBasis, areFiltersConfirmed, filterChecks, provedSettingNow } from './crossoverStates.ts';
-import { provedFilters } from './filterProof.ts';
-import type { LineTrace, StepMark, ToneReading, TuneSettings } from './records.ts';
-import { keptParts } from './channelWiring.ts';
-import { reachAt } from './reach.ts';
+import { DEFAULT_RULES, type ActiveFilter, type Chain, type Channel, type Driver, type DriverRole } from '../job/chain.ts';
+import { chainFaults } from '../job/chainFaults.ts';
+import { crossoverFindings } from '../ways/crossoverFindings.ts';
+import { planCrossovers } from '../ways/crossoverPlan.ts';
+import { acceptedBasis, areFiltersConfirmed, filterChecks, provedSettingNow } from './kinds/crossover/judge.ts';
+import { provedFilters } from '../ways/filterProof.ts';
+import type { LineTrace, StepMark, ToneReading, TuneSettings } from '../job/records.ts';
+import { keptParts } from '../job/channelWiring.ts';
+import { reachAt } from '../ways/reach.ts';
 import { stepState } from './stepState.ts';
-import { toneStart } from './toneStart.ts';
+import { toneStart } from './frame/toneStart.ts';
 import type { RunRecords, StepState } from './state.ts';
 import { conditionsNow, lineConditionsNow, stepsOf, type ChannelStep, type CrossoverStep } from './steps.ts';
-import { crossingOf, filtersBasis, likeName, likeVoices, voiceAt, voiceDb, voiceDelay, voicesOf } from './voices.ts';
+import { crossingOf, filtersBasis, likeName, likeVoices, voiceAt, voiceDb, voiceDelay, voicesOf } from '../ways/voices.ts';
 
 // A made-up front stage of three ways with a subwoofer: every way of both sides on a channel of its own.
 const RANGES: Record<Exclude<DriverRole, 'full-range'>, Partial<Driver>> = {

@@ -1,8 +1,9 @@
 import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
-import type { Chain } from './chain.ts';
-import { isLineReading, isToneReading } from './records.ts';
-import { newest, type RunRecords } from './state.ts';
-import { stepId, type ChannelStep } from './steps.ts';
+import { channelsNow, type ChannelNow } from './frame/channels.ts';
+import { onceEach, type Situation } from './frame/situation.ts';
+import { gainReadings } from './kinds/gain/judge.ts';
+import { outputReading } from './kinds/output/judge.ts';
+import type { RunStep } from './run.ts';
 
 /** One stage of the chain on the common scale: what a full-scale tone gives there now, and how far it may go. */
 export interface LevelStage {
@@ -14,37 +15,40 @@ export interface LevelStage {
   headroomDb?: number;
 }
 
-/** Any step about a channel. */
-type OfChannel = Omit<ChannelStep, 'kind'>;
-
 /**
  * Levels of one channel from source to drivers, all as RMS volts of a full-scale tone.
  *
  * The processor's ceiling is what it gives clean or what the amplifier's input takes, whichever is less; the amplifier's is the
  * voltage of its rating at the load; the drivers' is the voltage at which they take their rated power.
  */
-export function levelPath(step: OfChannel, chain: Chain, records: RunRecords): LevelStage[] {
-  const { source } = chain;
-  const reading = newest(
-    records.readings.filter(isToneReading),
-    (r) => r.stepId === stepId('gain', step.channel.id) && r.kind === 'gain-voltage',
-  );
-  const outputVolt = reading === undefined ? undefined : fullScaleVolt(reading.value, reading.conditions.toneLevelDbfs + step.loss.db);
-  const { loadOhm } = step.channel;
-  const known = step.power.kind === 'known' ? step.power : undefined;
+export const levelPath = onceEach(
+  ({ channel }: ChannelNow) => channel.id,
+  (now, of): LevelStage[] => stagesOf(of, now),
+);
+
+/** The channel whose levels are shown beside a step: its own, or the first one where it is about the source or the processor. */
+export const pathChannel = ({ channels }: Pick<RunStep, 'channels'>, now: Situation): ChannelNow | undefined =>
+  channels[0] ?? channelsNow(now)[0];
+
+function stagesOf(of: ChannelNow, now: Situation): LevelStage[] {
+  const { source } = now.chain;
+  const reading = gainReadings(now, of.channel.id).at(-1);
+  const outputVolt = reading === undefined ? undefined : fullScaleVoltRms(reading.value, reading.conditions.toneLevelDbfs + of.loss.db);
+  const { loadOhm } = of.channel;
+  const known = of.power.kind === 'known' ? of.power : undefined;
   return [
     stage('source', source.name, source.outputVolt, source.ceilingVolt, source.volumeBasis),
-    ...processorStage(step, chain, records),
+    ...processorStage(of, now),
     stage(
       'amplifier',
-      `${step.amplifier.name}, ${step.channel.terminals}`,
+      `${of.amplifier.name}, ${of.channel.terminals}`,
       outputVolt,
       known === undefined ? undefined : Math.sqrt(known.amplifierWatt * loadOhm),
       known?.amplifierBasis === 'estimated' ? 'assumed' : 'rated',
     ),
     stage(
       'drivers',
-      step.channel.drivers.map(({ name }) => name).join(', '),
+      of.channel.drivers.map(({ name }) => name).join(', '),
       outputVolt,
       known === undefined ? undefined : Math.sqrt(known.driversWatt * loadOhm),
       'rated',
@@ -52,24 +56,22 @@ export function levelPath(step: OfChannel, chain: Chain, records: RunRecords): L
   ];
 }
 
-function fullScaleVolt(value: number, toneLevelDbfs: number): number | undefined {
-  return value <= 0 ? undefined : value * voltageFactor(-toneLevelDbfs);
+function fullScaleVoltRms(voltageRms: number, toneLevelDbfs: number): number | undefined {
+  return voltageRms <= 0 ? undefined : voltageRms * voltageFactor(-toneLevelDbfs);
 }
 
-function processorStage({ channel, amplifier }: OfChannel, { processor }: Chain, { readings }: RunRecords): LevelStage[] {
+function processorStage({ channel, amplifier }: ChannelNow, now: Situation): LevelStage[] {
+  const { processor } = now.chain;
   if (processor === undefined) return [];
   const output = processor.outputs.find(({ id }) => id === channel.processorOutputId);
   const name = output === undefined ? processor.name : `${processor.name}, ${output.name}`;
-  const reading =
-    output === undefined
-      ? undefined
-      : newest(readings.filter(isLineReading), (r) => r.stepId === stepId('output', output.id) && r.kind === 'output-voltage');
+  const reading = output === undefined ? undefined : outputReading(now, output.id);
   const ceilings = [processor.mostOutputVolt, amplifier.inputMaxVolt].filter((volt) => volt !== undefined);
   return [
     stage(
       'processor',
       name,
-      reading === undefined ? undefined : fullScaleVolt(reading.value, reading.conditions.toneLevelDbfs),
+      reading === undefined ? undefined : fullScaleVoltRms(reading.value, reading.conditions.toneLevelDbfs),
       ceilings.length === 0 ? undefined : Math.min(...ceilings),
       'rated',
     ),

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { compareFigures, type Meter } from '../gain/meter.ts';
 import type { ChannelAnalysis, TraceVerdict } from '../traces/analyseTrace.ts';
-import { DEFAULT_RULES, type Chain } from './chain.ts';
-import { chainFaults } from './chainFaults.ts';
+import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
+import { chainFaults } from '../job/chainFaults.ts';
 import { levelPath } from './levelPath.ts';
-import { inputBasis, inputChecks } from './levelStates.ts';
-import type { LineReading, StepMark, TraceRecord, TuneSettings } from './records.ts';
+import { inputBasis, inputChecks } from './kinds/output/judge.ts';
+import type { LineReading, StepMark, TraceRecord, TuneSettings } from '../job/records.ts';
 import type { RunRecords, StepState } from './state.ts';
 import { isChannelStep, lineConditionsNow, stepsOf, type InputStep, type OutputStep, type Step } from './steps.ts';
 import { stepState } from './stepState.ts';

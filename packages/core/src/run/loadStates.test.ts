@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { DEFAULT_RULES, type Chain, type Channel } from './chain.ts';
-import { chainFaults } from './chainFaults.ts';
-import { wiredLoadOhm } from './channelWiring.ts';
-import { hookupBasis, hookupChecks, meteredCoils, ohmConditionsNow } from './loadStates.ts';
-import type { OhmReading, StepMark, TuneSettings } from './records.ts';
+import { DEFAULT_RULES, type Chain, type Channel } from '../job/chain.ts';
+import { chainFaults } from '../job/chainFaults.ts';
+import { wiredLoadOhm } from '../job/channelWiring.ts';
+import { hookupBasis, hookupChecks, meteredCoils, ohmConditionsNow } from './kinds/whole/judge.ts';
+import type { OhmReading, StepMark, TuneSettings } from '../job/records.ts';
 import type { StepState } from './state.ts';
 import { stepState } from './stepState.ts';
 import { isChannelStep, stepsOf, type ChannelStep } from './steps.ts';
-import { targetPower } from './targetPower.ts';
+import { targetPower } from '../job/targetPower.ts';
 
 const SETTINGS: TuneSettings = {
   rules: DEFAULT_RULES,

@@ -1,16 +1,20 @@
 import { describe, expect, it } from 'vitest';
 import type { Meter } from '../gain/meter.ts';
+import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
+import { chainFaults } from '../job/chainFaults.ts';
+import type { LoadReading, RunRecords, StepMark, TraceRecord, TuneSettings } from '../job/records.ts';
+import { targetPower } from '../job/targetPower.ts';
 import type { ChannelAnalysis, TraceVerdict } from '../traces/analyseTrace.ts';
-import { DEFAULT_RULES, type Chain } from './chain.ts';
-import { chainFaults } from './chainFaults.ts';
+import { filtersBasis } from '../ways/filterChecks.ts';
+import { channelsNow } from './frame/channels.ts';
+import type { Judgement } from './frame/judgement.ts';
+import { staleReasons } from './frame/staleness.ts';
+import { LOAD_STANDS_ON } from './kinds/gain/judge.ts';
 import { levelPath, weakestStage } from './levelPath.ts';
-import type { StepMark, ToneReading, ToneReadingKind, TraceRecord, TuneSettings } from './records.ts';
+import type { FiguresOf, StepOf } from './kinds/index.ts';
+import { runOf } from './run.ts';
 import { runSummary } from './runSummary.ts';
-import { staleReasons } from './staleness.ts';
-import { conditionsNow, isChannelStep, stepsOf, type ChannelStep } from './steps.ts';
-import type { RunRecords, StepState } from './state.ts';
-import { stepState } from './stepState.ts';
-import { targetPower } from './targetPower.ts';
+import { loadConditionsIn, situation, stateIn, stepsIn, wordsOf as words } from './testKit.fixture.ts';
 
 const METER: Meter = { percent: 0.5, digits: 1, highestHz: 1000, trueRms: true };
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: METER };
@@ -48,13 +52,11 @@ const CHAIN: Chain = {
 };
 const GAIN = 'gain:left';
 const PROOF = 'proof:left';
-const step = (id: string, chain = CHAIN, settings = SETTINGS): ChannelStep =>
-  stepsOf(chain, settings.rules)
-    .filter(isChannelStep)
-    .find((s) => s.id === id)!;
+const step = (id: string, chain = CHAIN, settings = SETTINGS): StepOf<'gain' | 'proof'> =>
+  stepsIn(chain, settings.rules).find((s): s is StepOf<'gain'> & typeof s => s.id === id)!;
 
 let clock = 0;
-function reading(stepId: string, value: number, kind: ToneReadingKind = 'gain-voltage', changes: Partial<ToneReading> = {}): ToneReading {
+function reading(stepId: string, value: number, kind = 'gain-voltage', changes: Partial<LoadReading> = {}): LoadReading {
   clock += 1;
   return {
     id: `r${clock}`,
@@ -62,7 +64,7 @@ function reading(stepId: string, value: number, kind: ToneReadingKind = 'gain-vo
     kind,
     value,
     resolution: 0.01,
-    conditions: conditionsNow(step(stepId), CHAIN, SETTINGS.rules, []),
+    conditions: loadConditionsIn(step(stepId), CHAIN, SETTINGS),
     takenAt: new Date(clock * 60_000).toISOString(),
     ...changes,
   };
@@ -94,14 +96,14 @@ function trace(verdict: TraceVerdict, overdriveDb?: number): TraceRecord {
     fileName: 'x.csv',
     channelIndex: 0,
     analysis: { sampleRateHz: 1, channels: [channel], between: [] },
-    conditions: conditionsNow(step(PROOF), CHAIN, SETTINGS.rules, []),
+    conditions: loadConditionsIn(step(PROOF), CHAIN, SETTINGS),
     takenAt: new Date(clock * 60_000).toISOString(),
   };
 }
-function state(id: string, records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS): StepState {
-  return stepState(step(id, chain, settings), chain, settings, { readings: [], traces: [], marks: [], ...records });
+function state(id: string, records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS): Judgement<FiguresOf<'gain' | 'proof'>> {
+  return stateIn({ id, kind: 'gain' as 'gain' | 'proof' }, chain, settings, records);
 }
-const words = (s: StepState): string => s.findings.map(({ text, next }) => `${text} ${next ?? ''}`).join(' ');
+const proofFigures = (...args: Parameters<typeof state>): FiguresOf<'proof'> => state(...args).figures as FiguresOf<'proof'>;
 const withChannel = (changes: Partial<Chain['channels'][number]>): Chain => ({
   ...CHAIN,
   channels: [{ ...CHAIN.channels[0]!, ...changes }],
@@ -139,7 +141,7 @@ describe('the run', () => {
       ...CHAIN,
       channels: [CHAIN.channels[0]!, { ...CHAIN.channels[0]!, id: 'right' }, { ...CHAIN.channels[0]!, id: 'lost', amplifierId: 'gone' }],
     };
-    expect(stepsOf(two, DEFAULT_RULES).map(({ id }) => id)).toEqual([
+    expect(stepsIn(two, DEFAULT_RULES).map(({ id }) => id)).toEqual([
       'whole:left',
       'hookup:left',
       'whole:right',
@@ -151,7 +153,9 @@ describe('the run', () => {
       'gain:left',
       'gain:right',
       'proof:left',
+      'load-pair:left',
       'proof:right',
+      'load-pair:right',
     ]);
   });
   it('plays the house’s bass tone on a bass channel', () => {
@@ -164,8 +168,8 @@ describe('a gain step', () => {
   it('is open without a reading', () => {
     const { status, findings } = state(GAIN, {});
     expect(status).toBe('open');
-    expect(findings).toMatchObject([{ grade: 'attention', text: expect.stringContaining('filters of Left') as string }]);
-    const confirmed = [{ stepId: 'filters:left', checks: ['none'], basis: 'no filter' }];
+    expect(findings).toMatchObject([{ code: 'filters-not-seen', grade: 'attention', figures: { channelId: 'left' } }]);
+    const confirmed = [{ stepId: 'filters:left', checks: ['none'], basis: filtersBasis(CHAIN.channels[0]!).key }];
     expect(state(GAIN, { marks: confirmed }).findings).toEqual([]);
   });
   it('is done on target', () => {
@@ -208,27 +212,36 @@ describe('a gain step', () => {
   });
   it('is skipped with its reason, until there is a reading', () => {
     const marks: StepMark[] = [{ stepId: GAIN, checks: [], skippedReason: 'owner keeps it' }];
-    expect(state(GAIN, { marks })).toMatchObject({ status: 'skipped', findings: [{ text: 'Skipped: owner keeps it' }] });
+    expect(state(GAIN, { marks })).toMatchObject({ status: 'skipped', findings: [{ words: 'Skipped: owner keeps it' }] });
     expect(state(GAIN, { marks, readings: [reading(GAIN, 20)] }).status).toBe('done');
   });
 });
 
 describe('staleness', () => {
-  const now = conditionsNow(step(GAIN), CHAIN, DEFAULT_RULES, []);
+  const now = loadConditionsIn(step(GAIN), CHAIN, SETTINGS);
+  const reasons = (then: typeof now, present: typeof now): string[] => staleReasons(LOAD_STANDS_ON, then, present);
   it('finds nothing where nothing changed, nor where only the target did', () => {
-    expect(staleReasons(now, now)).toEqual([]);
-    expect(staleReasons(now, { ...now, targetVolt: 12 })).toEqual([]);
+    expect(reasons(now, now)).toEqual([]);
+    expect(reasons(now, { ...now, targetVolt: 12 })).toEqual([]);
   });
   it.each([
     ['sourceVolume', 28, 'volume was 30 and is now 28'],
-    ['sourceName', 'Other', 'source was Unit and is now Other'],
+    ['sourceId', 'other', 'source was Unit and is now Unit'],
     ['loadOhm', 2, 'load was 4\u00a0Ω and is now 2\u00a0Ω'],
     ['mode', 'bridged', 'was stereo and is now bridged'],
     ['toneLevelDbfs', -3, 'recorded level was 0.0\u00a0dBFS'],
     ['toneHz', 400, 'tone was 1\u00a0kHz'],
-    ['amplifierName', 'New amp', 'amplifier was Two-channel'],
+    ['amplifierId', 'new', 'amplifier was Two-channel'],
   ])('names a changed %s', (key, value, reason) => {
-    expect(staleReasons(now, { ...now, [key]: value }).join()).toContain(reason);
+    expect(reasons(now, { ...now, [key]: value }).join()).toContain(reason);
+  });
+  it.each([
+    ['the source', { ...CHAIN, source: { ...CHAIN.source, name: 'Other' } }, 'done'],
+    ['the amplifier', { ...CHAIN, amplifiers: [{ ...CHAIN.amplifiers[0]!, name: 'Other' }] }, 'done'],
+    ['the channel', withChannel({ name: 'Other' }), 'done'],
+    ['the source for another unit', { ...CHAIN, source: { ...CHAIN.source, id: 'second' } }, 'stale'],
+  ])('of a gain after renaming %s', (_, chain, status) => {
+    expect(state(GAIN, { readings: [reading(GAIN, 20)] }, chain).status).toBe(status);
   });
   it('makes a done step stale with the reason', () => {
     const quieter: Chain = { ...CHAIN, source: { ...CHAIN.source, workingVolume: 26 } };
@@ -256,20 +269,20 @@ describe('a proof step', () => {
     expect(state(PROOF, { readings: [gain, loaded], traces: [trace('clean')] }).status).toBe('done');
   });
   it('says power, sag and what explains it', () => {
-    const { proof } = state(PROOF, { readings: [gain, loaded] });
+    const proof = proofFigures(PROOF, { readings: [gain, loaded] });
     expect(proof).toMatchObject({ loadedVolt: 19.6, powerWatt: 19.6 ** 2 / 4 });
-    expect(proof!.sag!.dropDb).toBeCloseTo(0.1755, 3);
-    expect(proof!.sag!.sourceOhm).toBeCloseTo(0.08163, 4);
+    expect(proof.sag!.dropDb).toBeCloseTo(0.1755, 3);
+    expect(proof.sag!.sourceOhm).toBeCloseTo(0.08163, 4);
   });
   it('scales to full scale for a quieter tone', () => {
     const quiet: TuneSettings = { ...SETTINGS, rules: { ...DEFAULT_RULES, toneLevelDbfs: -10 } };
-    const own = reading(PROOF, 6.2, 'loaded-voltage', { conditions: conditionsNow(step(PROOF, CHAIN, quiet), CHAIN, quiet.rules, []) });
-    expect(state(PROOF, { readings: [own] }, CHAIN, quiet).proof!.fullScaleWatt).toBeCloseTo((6.2 ** 2 / 4) * 10, 6);
+    const own = reading(PROOF, 6.2, 'loaded-voltage', { conditions: loadConditionsIn(step(PROOF, CHAIN, quiet), CHAIN, quiet) });
+    expect(proofFigures(PROOF, { readings: [own] }, CHAIN, quiet).fullScaleWatt).toBeCloseTo((6.2 ** 2 / 4) * 10, 6);
   });
   it('takes impedance from a clamp meter', () => {
-    const { proof } = state(PROOF, { readings: [gain, loaded, reading(PROOF, 2.45, 'clamp-current')] });
-    expect(proof!.impedanceOhm).toBeCloseTo(8, 6);
-    expect(proof!.impedanceRiseRatio).toBeCloseTo(2, 6);
+    const proof = proofFigures(PROOF, { readings: [gain, loaded, reading(PROOF, 2.45, 'clamp-current')] });
+    expect(proof.impedanceOhm).toBeCloseTo(8, 6);
+    expect(proof.impedanceRiseRatio).toBeCloseTo(2, 6);
   });
   it.each([
     ['onset', undefined, 'just begin to flatten'],
@@ -288,14 +301,18 @@ describe('a proof step', () => {
   });
   it('does not believe a voltage that rises under load', () => {
     const s = state(PROOF, { readings: [gain, reading(PROOF, 23, 'loaded-voltage')], traces: [trace('clean')] });
-    expect(s.proof!.sag).toBeUndefined();
+    expect((s.figures as FiguresOf<'proof'>).sag).toBeUndefined();
     expect(words(s)).toContain('turned up in between');
   });
 });
 
 describe('the level path', () => {
+  const pathIn = (chain: Chain, records: Partial<RunRecords>) => {
+    const now = situation(chain, SETTINGS, records);
+    return levelPath(now, channelsNow(now)[0]!);
+  };
   it('puts levels, ceilings and headroom on one scale, from the newest reading', () => {
-    const stages = levelPath(step(GAIN), CHAIN, { readings: [reading(GAIN, 10), reading(GAIN, 20)], traces: [], marks: [] });
+    const stages = pathIn(CHAIN, { readings: [reading(GAIN, 10), reading(GAIN, 20)] });
     expect(stages.map(({ nowVolt }) => nowVolt)).toEqual([3, 20, 20]);
     expect(stages[0]!.headroomDb).toBeCloseTo(20 * Math.log10(4 / 3), 9);
     expect(stages[1]!.headroomDb).toBeCloseTo(0, 9);
@@ -303,7 +320,7 @@ describe('the level path', () => {
     expect(weakestStage(stages)!.id).toBe('amplifier');
   });
   it('knows no headroom where nothing was read', () => {
-    const stages = levelPath(step(GAIN), { ...CHAIN, source: { ...CHAIN.source, outputVolt: 3 } }, { readings: [], traces: [], marks: [] });
+    const stages = pathIn({ ...CHAIN, source: { ...CHAIN.source, outputVolt: 3 } }, {});
     expect(stages[1]!.headroomDb).toBeUndefined();
     expect(weakestStage(stages)!.id).toBe('source');
   });
@@ -324,7 +341,7 @@ describe('the summary of a tune', () => {
         },
       ],
     };
-    const summary = runSummary(chain, SETTINGS, { readings: [reading(GAIN, 15)], traces: [], marks: [] });
+    const summary = runSummary(runOf(situation(chain, SETTINGS, { readings: [reading(GAIN, 15)] })));
     expect(summary).toMatchObject({ total: 13, next: { stepId: 'whole:left' }, counts: { stop: 3, 'out-of-tolerance': 1, open: 9 } });
     // The load that is too low stops three steps of its channel, and is told once.
     expect(summary.attention.map(({ status }) => status)).toEqual(['stop', 'out-of-tolerance']);
@@ -336,7 +353,7 @@ describe('the summary of a tune', () => {
       skippedReason: 'done before',
     }));
     const records = { readings: [reading(GAIN, 20), reading(PROOF, 19.6, 'loaded-voltage')], traces: [trace('clean')], marks: skipped };
-    expect(runSummary(CHAIN, SETTINGS, records).next).toBeUndefined();
+    expect(runSummary(runOf(situation(CHAIN, SETTINGS, records))).next).toBeUndefined();
   });
 });
 

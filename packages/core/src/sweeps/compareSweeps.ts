@@ -7,7 +7,7 @@ export interface VolumeResponse {
   label: string;
   volume: number;
   points: ResponsePoint[];
-  delaySecond: number;
+  arrivalSecond: number;
   polarity: 'same' | 'inverted';
   /** captures taken together share one clock: only their delays can be held against each other */
   captureId: string;
@@ -134,33 +134,43 @@ function outputFindings({ label, curves, heldBack, lowCornerHz, highCornerHz, bu
   const findings: Finding[] = [];
   if (heldBack !== undefined) {
     findings.push({
+      code: 'bass-held-back',
       grade: 'attention',
-      text: `${label}: bass is held back from volume ${heldBack.fromVolume} on, ${formatQuantity(heldBack.db, 'dB')} at ${formatQuantity(heldBack.hertz, 'Hz')} at the most.`,
+      figures: { fromVolume: heldBack.fromVolume, db: heldBack.db, hertz: heldBack.hertz },
+      words: `${label}: bass is held back from volume ${heldBack.fromVolume} on, ${formatQuantity(heldBack.db, 'dB')} at ${formatQuantity(heldBack.hertz, 'Hz')} at the most.`,
       next: `An equaliser sets one volume right and the others wrong: stay below volume ${heldBack.fromVolume}, or take the signal before this stage.`,
     });
   } else if (curves.length > 1) {
     findings.push({
+      code: 'response-steady',
       grade: 'good',
-      text: `${label}: the response stays the same from volume ${curves[0]!.volume} to ${curves.at(-1)!.volume}.`,
+      figures: { curves: curves.length },
+      words: `${label}: the response stays the same from volume ${curves[0]!.volume} to ${curves.at(-1)!.volume}.`,
     });
   } else {
     findings.push({
+      code: 'one-volume',
       grade: 'note',
-      text: `${label}: one volume only.`,
+      figures: { curves: curves.length },
+      words: `${label}: one volume only.`,
       next: 'Capture the same sweep at a higher volume: bass may be held back there.',
     });
   }
   if (lowCornerHz !== undefined) {
     findings.push({
+      code: 'low-corner',
       grade: 'attention',
-      text: `${label}: nothing much below ${formatQuantity(lowCornerHz, 'Hz')} (3 dB down there).`,
+      figures: { hertz: lowCornerHz },
+      words: `${label}: nothing much below ${formatQuantity(lowCornerHz, 'Hz')} (3 dB down there).`,
       next: 'A high-pass of the source: the bass has to come from another output, and both summed.',
     });
   }
   if (highCornerHz !== undefined) {
     findings.push({
+      code: 'high-corner',
       grade: 'attention',
-      text: `${label}: nothing much above ${formatQuantity(highCornerHz, 'Hz')} (3 dB down there).`,
+      figures: { hertz: highCornerHz },
+      words: `${label}: nothing much above ${formatQuantity(highCornerHz, 'Hz')} (3 dB down there).`,
       next: 'A low-pass of the source: the treble has to come from another output, and both summed.',
     });
   }
@@ -168,12 +178,14 @@ function outputFindings({ label, curves, heldBack, lowCornerHz, highCornerHz, bu
     const words = bumps.slice(0, 4).map(({ hertz, db }) => `${signedDb(db)} at ${formatQuantity(hertz, 'Hz')}`);
     const undo = bumps.slice(0, 4).map(({ hertz, db }) => `${signedDb(-db)} at ${formatQuantity(hertz, 'Hz')}`);
     findings.push({
+      code: 'equalised',
       grade: 'attention',
-      text: `${label}: equalised, ${words.join(', ')}.`,
+      figures: { bumps: bumps.length },
+      words: `${label}: equalised, ${words.join(', ')}.`,
       next: `To undo in the processor: ${undo.join(', ')}.`,
     });
   } else if (lowCornerHz === undefined && highCornerHz === undefined) {
-    findings.push({ grade: 'good', text: `${label}: flat within ${NOTABLE_BUMP_DB} dB.` });
+    findings.push({ code: 'flat-response', grade: 'good', figures: {}, words: `${label}: flat within ${NOTABLE_BUMP_DB} dB.` });
   }
   return findings;
 }
@@ -191,17 +203,26 @@ function pairFindings(responses: readonly VolumeResponse[]): Finding[] {
     return others.flatMap((other): Finding[] => {
       const parts: string[] = [];
       const levelDb = passbandOf(other.points) - passbandOf(first.points);
-      const delay = other.delaySecond - first.delaySecond;
+      const delay = other.arrivalSecond - first.arrivalSecond;
       if (Math.abs(levelDb) > NOTABLE_LEVEL_DB) parts.push(`${signedDb(levelDb)} in level`);
       if (Math.abs(delay) > NOTABLE_DELAY_SECOND) parts.push(`${fixed(Math.abs(delay) * 1000, 2)} ms ${delay > 0 ? 'later' : 'earlier'}`);
       if (other.polarity !== first.polarity) parts.push('polarity reversed');
       const pair = `${other.label} against ${first.label} at volume ${first.volume}`;
       return parts.length === 0
-        ? [{ grade: 'good', text: `${pair}: same level, time and polarity.` }]
+        ? [
+            {
+              code: 'outputs-alike',
+              grade: 'good',
+              figures: { levelDb, delaySecond: delay },
+              words: `${pair}: same level, time and polarity.`,
+            },
+          ]
         : [
             {
+              code: 'outputs-differ',
               grade: 'attention',
-              text: `${pair}: ${parts.join(', ')}.`,
+              figures: { levelDb, delaySecond: delay, isReversed: other.polarity !== first.polarity },
+              words: `${pair}: ${parts.join(', ')}.`,
               next: 'The processor has to undo that before anything else is set.',
             },
           ];

@@ -1,26 +1,34 @@
 import FFT from 'fft.js';
+import { SWEEP_FADE_SECOND, type SweepSpec } from '../tones/sweepSpec.ts';
 import { toneSamples } from '../tones/toneSamples.ts';
-import { powerOfTwoAtLeast } from '../traces/spectrum.ts';
-
-/** A sweep as it was played: logarithmic, at full scale, with the fade of the tone set. */
-export interface SweepSpec {
-  fromHertz: number;
-  toHertz: number;
-  seconds: number;
-}
+import { degreesOf } from '../numerics/complex.ts';
+import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
 
 export interface ResponsePoint {
   hertz: number;
   /** level of what was captured against what was played at full scale; 0 is a full-scale capture of a full-scale sweep */
   db: number;
+  /** against a sweep that arrives at `arrivalSecond`, in (−180, 180]; left out in responses of before it was kept */
+  phaseDeg?: number;
+}
+
+/** A stretch of the impulse response around the arrival, in shares of full scale. */
+export interface Impulse {
+  /** of the first value, counted as `arrivalSecond` is */
+  fromSecond: number;
+  sampleRateHz: number;
+  values: number[];
+  /** what of the whole impulse response the points were made from, against the arrival: faded in before it, out after it */
+  window: { beforeSecond: number; afterSecond: number };
 }
 
 export type SweepResponse =
   | {
       kind: 'response';
       points: ResponsePoint[];
-      /** from the start of the capture to the arrival of the sweep's start; negative where the capture began late */
-      delaySecond: number;
+      /** from the start of the capture to the arrival of the sweep's start, between samples; negative where the capture began late */
+      arrivalSecond: number;
+      impulse: Impulse;
       /** which way the strongest part of the impulse response points */
       polarity: 'same' | 'inverted';
       /** where the sweep stands above what else is in the capture */
@@ -28,12 +36,6 @@ export type SweepResponse =
     }
   | { kind: 'no-sweep'; reason: string };
 
-/** The two sweeps of the tone set: the long one for a quiet place, the short one for a hurried look. */
-export const LONG_SWEEP: SweepSpec = { fromHertz: 20, toHertz: 20_000, seconds: 10 };
-export const SHORT_SWEEP: SweepSpec = { fromHertz: 20, toHertz: 20_000, seconds: 5 };
-
-/** Fade of the sweeps in the tone set, at both ends. */
-export const SWEEP_FADE_SECOND = 0.05;
 /** Points a response is given at, and the width over which each is averaged: a twelfth of an octave. */
 const POINTS_PER_OCTAVE = 12;
 /** So much of the strongest line's power is added below the division, so that nothing beyond the sweep's ends blows up. */
@@ -108,14 +110,41 @@ export function sweepResponse(
       reason: 'No such sweep is found in the capture: check which sweep was played, and that the input was connected.',
     };
   }
-  const points = responsePoints(cutOut(impulse, peak, sampleRateHz, sweep), sampleRateHz, sweep);
+  const window = windowOf(sampleRateHz, sweep);
+  const offset = vertex(impulse, peak);
+  const points = responsePoints(cutOut(impulse, peak, window), sampleRateHz, sweep, window.before + offset);
   onProgress?.(1);
+  const first = peak > size / 2 ? peak - size : peak;
   return {
     kind: 'response',
     points,
-    delaySecond: (peak > size / 2 ? peak - size : peak) / sampleRateHz,
+    arrivalSecond: (first + offset) / sampleRateHz,
     polarity: impulse[peak]! < 0 ? 'inverted' : 'same',
     clearDb,
+    impulse: keptImpulse(impulse, peak, first, sampleRateHz, window),
+  };
+}
+
+/** Where the peak lies between its samples, in samples: the vertex of the parabola through it and its neighbours. */
+function vertex(impulse: Float64Array, peak: number): number {
+  const size = impulse.length;
+  const [before, at, after] = [impulse[(peak - 1 + size) % size]!, impulse[peak]!, impulse[(peak + 1) % size]!];
+  const curvature = before - 2 * at + after;
+  return curvature === 0 ? 0 : Math.max(-0.5, Math.min(0.5, (before - after) / (2 * curvature)));
+}
+
+/** So much of the impulse is kept with the figures; the rest can be had from the bytes again. */
+const KEPT_BEFORE_SECOND = 0.005;
+const KEPT_AFTER_SECOND = 0.02;
+
+function keptImpulse(impulse: Float64Array, peak: number, first: number, sampleRateHz: number, window: Window): Impulse {
+  const before = Math.round(KEPT_BEFORE_SECOND * sampleRateHz);
+  const count = before + Math.round(KEPT_AFTER_SECOND * sampleRateHz);
+  return {
+    fromSecond: (first - before) / sampleRateHz,
+    sampleRateHz,
+    values: Array.from({ length: count }, (_, n) => Number(impulse[(peak - before + n + impulse.length) % impulse.length]!.toPrecision(5))),
+    window: { beforeSecond: window.before / sampleRateHz, afterSecond: window.after / sampleRateHz },
   };
 }
 
@@ -137,11 +166,20 @@ function impulseOf(fft: FFT, heard: readonly number[], reference: readonly numbe
   return Float64Array.from({ length: fft.size }, (_, n) => output[2 * n]!);
 }
 
-/** The stretch around the arrival, faded in and out: short enough to keep the second harmonic's earlier arrival out. */
-function cutOut(impulse: Float64Array, peak: number, rateHz: number, { fromHertz, toHertz, seconds }: SweepSpec): Float64Array {
+/** Samples on either side of the arrival. */
+interface Window {
+  before: number;
+  after: number;
+}
+
+/** Short enough to keep the second harmonic's earlier arrival out, long enough for the lowest bass. */
+function windowOf(sampleRateHz: number, { fromHertz, toHertz, seconds }: SweepSpec): Window {
   const octaves = Math.log2(toHertz / fromHertz);
-  const before = Math.round(rateHz * Math.min(0.5, (0.8 * seconds) / octaves));
-  const after = rateHz;
+  return { before: Math.round(sampleRateHz * Math.min(0.5, (0.8 * seconds) / octaves)), after: sampleRateHz };
+}
+
+/** The stretch around the arrival, faded in and out. */
+function cutOut(impulse: Float64Array, peak: number, { before, after }: Window): Float64Array {
   return Float64Array.from({ length: before + after }, (_, n) => {
     const share = n < before ? Math.min(1, (2 * n) / before) : Math.min(1, (2 * (before + after - n)) / after);
     const window = 0.5 - 0.5 * Math.cos(Math.PI * share);
@@ -149,7 +187,8 @@ function cutOut(impulse: Float64Array, peak: number, rateHz: number, { fromHertz
   });
 }
 
-function responsePoints(impulse: Float64Array, rateHz: number, { fromHertz, toHertz }: SweepSpec): ResponsePoint[] {
+/** @param arrival - place of the arrival in the stretch, in samples: phases are told against it */
+function responsePoints(impulse: Float64Array, rateHz: number, { fromHertz, toHertz }: SweepSpec, arrival: number): ResponsePoint[] {
   const size = powerOfTwoAtLeast(impulse.length);
   const fft = new FFT(size);
   const padded = new Array<number>(size).fill(0);
@@ -162,8 +201,21 @@ function responsePoints(impulse: Float64Array, rateHz: number, { fromHertz, toHe
     const first = Math.max(1, Math.round(hertz / halfWidth / line));
     const last = Math.max(first, Math.round((hertz * halfWidth) / line));
     let power = 0;
-    for (let k = first; k <= last; k += 1) power += spectrum[2 * k]! ** 2 + spectrum[2 * k + 1]! ** 2;
-    return { hertz, db: 10 * Math.log10(Math.max(1e-20, power / (last - first + 1))) };
+    // Turned back by the arrival, neighbouring lines point the same way and can be added.
+    let [re, im] = [0, 0];
+    for (let k = first; k <= last; k += 1) {
+      const [a, b] = [spectrum[2 * k]!, spectrum[2 * k + 1]!];
+      power += a ** 2 + b ** 2;
+      const turn = (2 * Math.PI * k * arrival) / size;
+      const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
+      re += a * cos - b * sin;
+      im += a * sin + b * cos;
+    }
+    return {
+      hertz,
+      db: 10 * Math.log10(Math.max(1e-20, power / (last - first + 1))),
+      phaseDeg: degreesOf({ re, im }),
+    };
   });
 }
 

@@ -2,7 +2,7 @@ import FFT from 'fft.js';
 import { checkNumbers, CoreError } from '../coreError.ts';
 import { voltageFactor } from '../levels/decibels.ts';
 import { seededRandom } from '../numerics/random.ts';
-import { powerOfTwoAtLeast } from '../traces/spectrum.ts';
+import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
 import { fixed } from '../units/formatQuantity.ts';
 
 export type ToneShape =

@@ -1,4 +1,4 @@
-import { LONG_SWEEP, SHORT_SWEEP, SWEEP_FADE_SECOND } from '../sweeps/sweepResponse.ts';
+import { LONG_SWEEP, SHORT_SWEEP, SWEEP_FADE_SECOND } from './sweepSpec.ts';
 import { plainFigure } from '../units/formatQuantity.ts';
 import type { ToneShape, ToneSpec } from './toneSamples.ts';
 

@@ -1,7 +1,8 @@
 import type { Capture } from '../formats/capture.ts';
 import { checkNumbers } from '../coreError.ts';
 import { voltageRatioDb } from '../levels/decibels.ts';
-import { sweepResponse, type SweepResponse, type SweepSpec } from '../sweeps/sweepResponse.ts';
+import { sweepResponse, type SweepResponse } from '../sweeps/sweepResponse.ts';
+import type { SweepSpec } from '../tones/sweepSpec.ts';
 import { findFlattening } from './flattening.ts';
 import { fitHarmonics, type HarmonicFit } from './fitHarmonics.ts';
 import { wrapRad, type SineFit } from './fitSine.ts';
@@ -9,9 +10,10 @@ import { findTone } from './findTone.ts';
 import { refineTone } from './refineTone.ts';
 
 /** Raised whenever the same capture could give other figures than before. */
-export const ANALYSIS_VERSION = 1;
+export const ANALYSIS_VERSION = 2;
 
-export type TraceVerdict = 'clean' | 'onset' | 'clipped' | 'distorted' | 'over-range' | 'unusable';
+/** `sweep`: a sweep was played, and is found; its response is what counts. */
+export type TraceVerdict = 'clean' | 'onset' | 'clipped' | 'distorted' | 'over-range' | 'unusable' | 'sweep';
 export type TraceWarning =
   | 'uncalibrated'
   | 'other-tone'
@@ -120,10 +122,10 @@ function analyseChannel(
   const overRange = railVolt !== undefined && touchesRails(samples, railVolt, capture.format === 'wav' ? 1 / 0x4000 : 0.005);
 
   if (options.sweep !== undefined) {
-    return {
-      ...withoutTone(name, samples.length, basic, overRange, warnings),
-      response: sweepResponse(samples, sampleRateHz, options.sweep, onProgress),
-    };
+    const response = sweepResponse(samples, sampleRateHz, options.sweep, onProgress);
+    const figures = withoutTone(name, samples.length, basic, overRange, warnings);
+    const isFound = response.kind === 'response' && !overRange;
+    return { ...figures, ...(isFound ? { clipping: { ...figures.clipping, verdict: 'sweep' } } : {}), response };
   }
   const seconds = samples.length / sampleRateHz;
   const found = samples.length >= 8 && basic.acMeanSquare > 0 ? findTone(samples, sampleRateHz) : null;

@@ -1,6 +1,6 @@
 import { fitSine, type SineFit } from './fitSine.ts';
-import { hannSpectrum, powerOfTwoAtLeast } from './spectrum.ts';
-import { dirichlet } from './dirichlet.ts';
+import { hannSpectrum, powerOfTwoAtLeast } from '../numerics/spectrum.ts';
+import { dirichlet } from '../numerics/dirichlet.ts';
 
 const FEW_CYCLES = 6;
 /** Longest stretch that is transformed for the first guess. */

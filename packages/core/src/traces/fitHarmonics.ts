@@ -1,6 +1,6 @@
-import { RESYNC_SAMPLES } from './rotation.ts';
+import { RESYNC_SAMPLES } from '../numerics/rotation.ts';
 import { solveLinear } from '../numerics/solveLinear.ts';
-import { dirichlet } from './dirichlet.ts';
+import { dirichlet } from '../numerics/dirichlet.ts';
 
 export const HIGHEST_HARMONIC = 10;
 

@@ -1,4 +1,4 @@
-import { RESYNC_SAMPLES } from './rotation.ts';
+import { RESYNC_SAMPLES } from '../numerics/rotation.ts';
 import { solveLinear } from '../numerics/solveLinear.ts';
 
 /** x(t) = offset + amplitude cos(2π f t + phase), t = 0 at the first sample of the whole record. */

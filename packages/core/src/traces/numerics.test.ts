@@ -4,7 +4,7 @@ import { buildEnvelope, envelopeColumns } from './envelope.ts';
 import { fitHarmonics } from './fitHarmonics.ts';
 import { wrapRad } from './fitSine.ts';
 import { solveLinear } from '../numerics/solveLinear.ts';
-import { hannSpectrum } from './spectrum.ts';
+import { hannSpectrum } from '../numerics/spectrum.ts';
 import { spectrumPoints } from './spectrumPoints.ts';
 
 const random = fc.double({ min: -10, max: 10, noNaN: true });

@@ -1,4 +1,4 @@
-import { hannSpectrum, powerOfTwoAtLeast } from './spectrum.ts';
+import { hannSpectrum, powerOfTwoAtLeast } from '../numerics/spectrum.ts';
 
 export interface SpectrumPoint {
   frequencyHz: number;

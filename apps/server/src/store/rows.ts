@@ -1,0 +1,56 @@
+import type { SavedMark, TraceInfo, TuneHead } from '@yield/contract';
+import type { Reading } from '@yield/core';
+import type { MarkRow, ReadingRow, TraceRow, TuneRow } from '../database/entities.ts';
+
+// Rows as they are stored, turned into what the core and the answers have.
+
+export const headOf = ({ id, name, vehicle, version, updatedAt }: TuneRow): TuneHead => ({
+  id,
+  name,
+  vehicle,
+  version,
+  updatedAt: updatedAt.toISOString(),
+});
+
+const voided = (reason: string | null): { voidedReason?: string } => (reason === null ? {} : { voidedReason: reason });
+
+export const readingOf = ({ id, stepId, kind, value, resolution, conditions, takenAt, voidedReason }: ReadingRow): Reading => ({
+  id,
+  stepId,
+  kind,
+  value,
+  resolution,
+  conditions,
+  takenAt: takenAt.toISOString(),
+  ...voided(voidedReason),
+});
+
+export function traceOf(row: TraceRow): TraceInfo {
+  const { id, stepId, fileName, channelIndex, analysis, conditions, takenAt, voidedReason } = row;
+  const { sha256, byteLength, analysisVersion, fullScaleVolt, probe } = row;
+  return {
+    id,
+    stepId,
+    fileName,
+    channelIndex,
+    analysis,
+    conditions,
+    takenAt: takenAt.toISOString(),
+    sha256,
+    byteLength,
+    analysisVersion,
+    ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
+    ...(probe === null ? {} : { probe }),
+    ...voided(voidedReason),
+  };
+}
+
+export const markOf = ({ stepId, checks, basis, basisWords, values, skippedReason, version }: MarkRow): SavedMark => ({
+  stepId,
+  checks,
+  version,
+  ...(basis === null ? {} : { basis }),
+  ...(basisWords === null ? {} : { basisWords }),
+  ...(values === null ? {} : { values }),
+  ...(skippedReason === null ? {} : { skippedReason }),
+});

@@ -1,0 +1,196 @@
+import type { Dial, DialSetting } from '../crossovers/dial.ts';
+import type { Filter } from '../crossovers/filters.ts';
+import type { PassiveParts } from '../crossovers/passive.ts';
+import type { Recommended } from '../crossovers/safeCorner.ts';
+import type { PowerRating } from '../loads/amplifierPower.ts';
+import type { HookupMode } from '../loads/hookup.ts';
+import type { SourceControl, SourceInput, SourceOutput } from '../source/sourceControls.ts';
+
+/** The signal path of one vehicle, described by figures. Powers in watts RMS, loads in ohms of nominal impedance. */
+export interface Chain {
+  source: Source;
+  /** between source and amplifiers, where there is one */
+  processor?: Processor;
+  amplifiers: Amplifier[];
+  channels: Channel[];
+}
+
+export interface Source {
+  /** another unit gets another id, a new name does not; "source" where nothing is said */
+  id?: string;
+  name: string;
+  /** highest volume step of the display */
+  volumeSteps: number;
+  /** the volume at which every gain is set */
+  workingVolume: number;
+  /** whether that volume was found by measuring the clean ceiling or taken as a fraction of the scale */
+  volumeBasis: 'measured' | 'assumed';
+  /** RMS voltage of a full-scale tone at the working volume, at the output that feeds the amplifiers */
+  outputVolt?: number;
+  /** highest clean RMS voltage of that output */
+  ceilingVolt?: number;
+  /** a factory unit may hold bass back or equalise: its signal is looked at with sweeps */
+  isFactory?: boolean;
+  /** inputs in use, each with settings of its own; the first one plays the tones */
+  inputs?: SourceInput[];
+  /** what can be turned on it; all of them where nothing is said */
+  controls?: SourceControl[];
+  /** outputs in use; the first one feeds the amplifiers */
+  outputs?: SourceOutput[];
+  /** how its owner is likely to set it; flat alone where nothing is said */
+  cases?: SettingsCase[];
+  /** claimed voltage of its preamp outputs */
+  preampClaimVolt?: number;
+  /** load on its speaker outputs while they are measured */
+  speakerLoadOhm?: number;
+  /** for the corners of its filters */
+  dials?: Dial[];
+}
+
+/** One way to set the source: every used one has a clean ceiling of its own, and the lowest decides. */
+export interface SettingsCase {
+  id: string;
+  name: string;
+  used: boolean;
+  /** notches of sub level that it raises, where it does */
+  subNotches?: number;
+  /** whether bass, loudness or a boost is up in it */
+  bassRaised?: boolean;
+}
+
+/** A line processor, a factory-signal converter, or one that sums several outputs of the source. */
+export interface Processor {
+  /** as the source's; "processor" where nothing is said */
+  id?: string;
+  name: string;
+  inputs: { id: string; name: string; output: SourceOutput }[];
+  outputs: { id: string; name: string }[];
+  /** RMS wanted at its outputs with a full-scale tone */
+  outputVolt: number;
+  /** highest clean RMS voltage of its outputs, where it is known */
+  mostOutputVolt?: number;
+  hasClipLight: boolean;
+  dials?: Dial[];
+}
+
+export interface Amplifier {
+  id: string;
+  name: string;
+  ratings: PowerRating[];
+  minimumStereoOhm?: number;
+  minimumBridgedOhm?: number;
+  minimumMonoOhm?: number;
+  /** input voltage for full output at the most and the least sensitive end of the gain knob */
+  inputMinVolt?: number;
+  inputMaxVolt?: number;
+  /** sum of its fuses, for a sanity check of the rating */
+  fuseAmpere?: number;
+  /** a one-channel amplifier may have two pairs of terminals: the same two points */
+  terminalPairs?: 1 | 2;
+  dials?: Dial[];
+}
+
+export interface Channel {
+  id: string;
+  name: string;
+  amplifierId: string;
+  mode: HookupMode;
+  /** what is printed at the terminals, such as "A" or "A+ B−" */
+  terminals: string;
+  /** which of the house's tones sets this channel */
+  band: 'bass' | 'full-range';
+  /** nominal load of this channel's wiring */
+  loadOhm: number;
+  drivers: Driver[];
+  /** how the drivers' coils are wired; unknown until a wiring was chosen */
+  wiring?: ChannelWiring;
+  /** which of the processor's outputs feeds it */
+  processorOutputId?: string;
+  /** what is set on the gear before it, in the order of the signal */
+  filters?: ActiveFilter[];
+  /** parts between the amplifier and single drivers */
+  passive?: PassiveFilter[];
+  /** plus and minus changed over on purpose, as some crossovers want it */
+  isReversed?: boolean;
+  /** a tone of its own, where the house's lies in a filter's way */
+  toneHz?: number;
+}
+
+export type FilterPlace = 'source' | 'processor' | 'amplifier';
+
+/** A filter that is set on a piece of gear, by a figure or a dial. `cornerHz` is what the setting says. */
+export interface ActiveFilter extends Filter {
+  id: string;
+  place: FilterPlace;
+  /** how it is set, where the gear has a dial for it */
+  dial?: DialSetting & { id: string };
+  /** whether voltages are to prove it; an amplifier's filters are proved where nothing is said */
+  isProved?: boolean;
+}
+
+export interface PassiveFilter extends PassiveParts {
+  id: string;
+  driverId: string;
+  /** the driver behind these parts goes plus to minus, as second-order networks want it */
+  isReversed?: boolean;
+}
+
+/** A chosen wiring. Its drivers are lettered in their order: A1 is the first coil of the first driver. */
+export interface ChannelWiring {
+  network: string;
+  /** the wires as drawn, where the tuner's own drawing differs from the usual one */
+  joins?: [string, string][];
+  seriesResistorOhm?: number;
+  seriesResistorRatedWatt?: number;
+}
+
+export interface Driver {
+  id: string;
+  name: string;
+  coils: 1 | 2 | 4;
+  coilOhm: number;
+  /** of the whole driver */
+  ratedPowerWatt: number;
+  /** decibels at one metre for one watt */
+  sensitivityDb?: number;
+  role?: DriverRole;
+  usableFromHz?: number;
+  usableToHz?: number;
+  recommended?: Recommended[];
+  /** resonance of its ported enclosure */
+  tuningHz?: number;
+  /** of the coil, for passive parts */
+  inductanceHenry?: number;
+}
+
+export type DriverRole = 'tweeter' | 'midrange' | 'woofer' | 'full-range' | 'subwoofer';
+
+/** A shop's own thresholds and schools. */
+export interface HouseRules {
+  bassToneHz: number;
+  otherToneHz: number;
+  /** sets line processors; 100 Hz where nothing is said */
+  lineToneHz?: number;
+  /** recorded level of the tones on the shop's stick or disc */
+  toneLevelDbfs: number;
+  overlapDb: number;
+  headroomDb: number;
+  limitThdPercent: number;
+  toleranceDb: number;
+  loadWhileSetting: 'off' | 'on';
+  /** share of the volume scale taken where the ceiling cannot be measured; 75 where nothing is said */
+  assumedVolumePercent?: number;
+  /** how far a measured corner may lie from the one that was set; 10 where nothing is said */
+  cornerTolerancePercent?: number;
+}
+
+export const DEFAULT_RULES: HouseRules = {
+  bassToneHz: 40,
+  otherToneHz: 1000,
+  toneLevelDbfs: 0,
+  overlapDb: 0,
+  headroomDb: 0,
+  limitThdPercent: 1,
+  toleranceDb: 0.2,
+  loadWhileSetting: 'off',
+};

@@ -1,0 +1,141 @@
+import { CoreError, type Fault } from '../coreError.ts';
+import { coilBounds } from '../loads/coilBounds.ts';
+import { LOAD_SLACK } from '../loads/hookup.ts';
+import { judgeWiring } from '../loads/judgeWiring.ts';
+import { canonicalText } from '../loads/network.ts';
+import { readWiring } from '../loads/readWiring.ts';
+import { joinsOf } from '../loads/wiring.ts';
+import { OUTPUT_NAMES } from '../source/sourceControls.ts';
+import { significant } from '../units/formatQuantity.ts';
+import type { Chain, Channel } from './chain.ts';
+import { channelCoils, channelNetwork, wiredLoadOhm } from './channelWiring.ts';
+import { filterFaults } from '../crossovers/filters.ts';
+import { sourceOutputs } from './source.ts';
+import { gearOf, PLACE_NAMES } from './channelFilters.ts';
+
+/**
+ * What is wrong with a chain beyond the form of its fields: references that lead nowhere, a load that no wiring of the drivers can give.
+ *
+ * @returns one fault for each, the pointer into the chain; empty where all is well
+ */
+export function chainFaults(chain: Chain): Fault[] {
+  const faults: Fault[] = [];
+  if (chain.source.workingVolume > chain.source.volumeSteps) {
+    faults.push({
+      pointer: '/source/workingVolume',
+      message: `working volume must be at most the highest step, ${chain.source.volumeSteps}`,
+    });
+  }
+  faults.push(...processorFaults(chain), ...crossoverFaults(chain));
+  chain.amplifiers.forEach((amplifier, i) => {
+    const { inputMinVolt, inputMaxVolt } = amplifier;
+    if (inputMinVolt !== undefined && inputMaxVolt !== undefined && inputMaxVolt <= inputMinVolt) {
+      faults.push({
+        pointer: `/amplifiers/${i}/inputMaxVolt`,
+        message: 'the least sensitive input voltage must be above the most sensitive one',
+      });
+    }
+  });
+  chain.channels.forEach((channel, i) => {
+    if (!chain.amplifiers.some(({ id }) => id === channel.amplifierId)) {
+      faults.push({ pointer: `/channels/${i}/amplifierId`, message: `${channel.name} is on an amplifier that is not in the chain` });
+    }
+    const coils = channel.drivers.flatMap(({ coils, coilOhm }) => Array.from({ length: coils }, () => coilOhm));
+    if (coils.length === 0) return;
+    if (channel.wiring !== undefined) {
+      faults.push(...wiringFaults(channel, `/channels/${i}`));
+      return;
+    }
+    const { lowestOhm, highestOhm } = coilBounds(coils);
+    if (channel.loadOhm >= lowestOhm * (1 - LOAD_SLACK) && channel.loadOhm <= highestOhm * (1 + LOAD_SLACK)) return;
+    faults.push({
+      pointer: `/channels/${i}/loadOhm`,
+      message: `${channel.name}: no wiring of these drivers gives ${significant(channel.loadOhm)} ohm; all in parallel they are ${significant(lowestOhm)} ohm, all in series ${significant(highestOhm)} ohm`,
+    });
+  });
+  return faults;
+}
+
+/** Names that lead nowhere: an input on an output that the source does not use, a channel on an output that is not there. */
+function processorFaults({ source, processor, channels }: Chain): Fault[] {
+  const faults: Fault[] = [];
+  const outputs = sourceOutputs(source);
+  processor?.inputs.forEach(({ name, output }, i) => {
+    if (!outputs.includes(output))
+      faults.push({
+        pointer: `/processor/inputs/${i}/output`,
+        message: `${name}: the source’s ${OUTPUT_NAMES[output].toLowerCase()} is not in use; add it to the source first`,
+      });
+  });
+  channels.forEach(({ name, processorOutputId }, i) => {
+    if (processorOutputId !== undefined && processor?.outputs.some(({ id }) => id === processorOutputId) !== true)
+      faults.push({ pointer: `/channels/${i}/processorOutputId`, message: `${name} is fed by an output that the processor does not have` });
+  });
+  return faults;
+}
+
+/** Filters that no gear has, dials that are gone, parts of a driver that is not there. */
+function crossoverFaults(chain: Chain): Fault[] {
+  const seen = new Set<string>();
+  return chain.channels.flatMap((channel, c): Fault[] => {
+    const at = `/channels/${c}`;
+    const filters = (channel.filters ?? []).flatMap((filter, i): Fault[] => {
+      const pointer = `${at}/filters/${i}`;
+      const faults = filterFaults(filter, pointer).map((fault) => ({ ...fault, message: `${channel.name}: ${fault.message}` }));
+      const gear = gearOf(chain, channel, filter.place);
+      if (filter.place === 'processor' && gear === undefined) {
+        faults.push({ pointer: `${pointer}/place`, message: `${channel.name}: there is no processor in this chain` });
+      }
+      if (filter.dial !== undefined && gear?.dials?.some(({ id }) => id === filter.dial?.id) !== true) {
+        faults.push({
+          pointer: `${pointer}/dial`,
+          message: `${channel.name}: the ${PLACE_NAMES[filter.place].toLowerCase()} has no such dial any more; choose how this filter is set`,
+        });
+      }
+      if (seen.has(filter.id)) faults.push({ pointer: `${pointer}/id`, message: `${channel.name}: two filters share one id` });
+      seen.add(filter.id);
+      return faults;
+    });
+    const parts = (channel.passive ?? []).flatMap(({ driverId }, i): Fault[] =>
+      channel.drivers.some(({ id }) => id === driverId)
+        ? []
+        : [{ pointer: `${at}/passive/${i}/driverId`, message: `${channel.name}: these parts belong to a driver that is not there` }],
+    );
+    const ranges = channel.drivers.flatMap(({ name, usableFromHz, usableToHz }, i): Fault[] =>
+      usableFromHz === undefined || usableToHz === undefined || usableToHz > usableFromHz
+        ? []
+        : [{ pointer: `${at}/drivers/${i}/usableToHz`, message: `${name}: the range must end above where it begins` }],
+    );
+    return [...filters, ...parts, ...ranges];
+  });
+}
+
+/** A chosen wiring has to fit the drivers, present the load that is written down, and work no driver against itself. */
+function wiringFaults(channel: Channel, pointer: string): Fault[] {
+  try {
+    const network = channelNetwork(channel);
+    const loadOhm = wiredLoadOhm(channel);
+    if (network === undefined || loadOhm === undefined) return [];
+    if (Math.abs(channel.loadOhm / loadOhm - 1) > LOAD_SLACK) {
+      return [
+        {
+          pointer: `${pointer}/loadOhm`,
+          message: `${channel.name}: the chosen wiring presents ${significant(loadOhm)} ohm, not ${significant(channel.loadOhm)} ohm`,
+        },
+      ];
+    }
+    const coils = channelCoils(channel);
+    const reading = readWiring(coils, channel.wiring?.joins ?? joinsOf(network));
+    if (reading.network === undefined || canonicalText(reading.network) !== canonicalText(network)) {
+      return [
+        { pointer: `${pointer}/wiring/joins`, message: `${channel.name}: the wires drawn do not make the wiring that is written down` },
+      ];
+    }
+    return judgeWiring(reading, coils)
+      .filter(({ grade }) => grade === 'stop')
+      .map(({ words }) => ({ pointer: `${pointer}/wiring/network`, message: `${channel.name}: ${words}` }));
+  } catch (error) {
+    if (!(error instanceof CoreError)) throw error;
+    return error.faults.map((fault) => ({ ...fault, pointer: `${pointer}${fault.pointer}` }));
+  }
+}

@@ -1,0 +1,23 @@
+import { SOURCE_CONTROLS, type ControlWords, type SourceInput, type SourceOutput } from '../source/sourceControls.ts';
+import type { Processor, SettingsCase, Source } from './chain.ts';
+
+export const FLAT_CASE: SettingsCase = { id: 'flat', name: 'Flat', used: true };
+
+export const sourceInputs = ({ inputs }: Source): SourceInput[] => (inputs === undefined || inputs.length === 0 ? ['stick'] : inputs);
+export const sourceOutputs = ({ outputs }: Source): SourceOutput[] =>
+  outputs === undefined || outputs.length === 0 ? ['preamp-front'] : outputs;
+export const sourceCases = ({ cases }: Source): SettingsCase[] => (cases === undefined || cases.length === 0 ? [FLAT_CASE] : cases);
+
+/** The cases that make a difference at an output: sub level alone changes the sub output, where there is one. */
+export function casesAt(source: Source, output: SourceOutput): SettingsCase[] {
+  if (output === 'preamp-sub' || !sourceOutputs(source).includes('preamp-sub')) return sourceCases(source);
+  return sourceCases(source).filter(({ subNotches, bassRaised }) => subNotches === undefined || bassRaised === true);
+}
+
+export const sourceControls = ({ controls }: Source): ControlWords[] =>
+  SOURCE_CONTROLS.filter(({ id }) => controls === undefined || controls.includes(id));
+/** The input that plays the tones. */
+export const toneInput = (source: Source): SourceInput => sourceInputs(source)[0]!;
+
+export const sourceIdOf = ({ id }: Source): string => id ?? 'source';
+export const processorIdOf = ({ id }: Processor): string => id ?? 'processor';

@@ -1,0 +1,71 @@
+import { voltageFactor } from '../../levels/decibels.ts';
+import { targetVoltage, type TargetVoltage } from '../../gain/targetVoltage.ts';
+import type { Hookup } from '../../loads/hookup.ts';
+import { hookupOf } from '../../loads/planLoads.ts';
+import type { Amplifier, Channel, HouseRules } from '../../job/chain.ts';
+import { amplifierOf, targetPower, type TargetPower } from '../../job/targetPower.ts';
+import { filterLoss, type FilterLoss } from '../../ways/filterLoss.ts';
+import { channelProofs, provedBy, type FilterProof } from '../../ways/filterProof.ts';
+import type { ProvedFilters } from '../../ways/voices.ts';
+import { once, onceEach, readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
+
+/** One channel on its amplifier, and what it is to be set to. */
+export interface ChannelNow {
+  channel: Channel;
+  amplifier: Amplifier;
+  /** the tone that sets it */
+  toneHz: number;
+  hookup: Hookup;
+  power: TargetPower;
+  /** what the filters before the terminals take off the tone; counted into the target */
+  loss: FilterLoss;
+  /** undefined where the power is unknown */
+  target?: TargetVoltage;
+}
+
+/** Every channel whose amplifier is in the chain, in the order of the chain. */
+export const channelsNow = once((now: Situation): ChannelNow[] =>
+  now.chain.channels.flatMap((channel) => {
+    const amplifier = amplifierOf(now.chain, channel);
+    return amplifier === undefined ? [] : [channelNow(now, channel, amplifier)];
+  }),
+);
+
+/** The proof of every filter of a channel that anything was measured of, or that wants it. */
+export const proofsOf = onceEach(
+  (channel: Channel) => channel.id,
+  (now, channel): FilterProof[] =>
+    channelProofs(channel, now.settings.meter, (filterId) => {
+      const id = stepId('crossover', filterId);
+      return { readings: readingsAt(now, id, 'filter-voltage', 'load'), traces: tracesAt(now, id, 'line') };
+    }),
+);
+
+/** What measuring found of every filter of the chain. */
+export const provedNow = once((now: Situation): ProvedFilters =>
+  provedBy(now.chain.channels.filter(({ filters = [] }) => filters.length > 0).flatMap((channel) => proofsOf(now, channel))),
+);
+
+function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): ChannelNow {
+  const { rules } = now.settings;
+  const power = targetPower(amplifier, channel);
+  const toneHz = channel.toneHz ?? (channel.band === 'bass' ? rules.bassToneHz : rules.otherToneHz);
+  const loss = filterLoss(channel, toneHz, provedNow(now));
+  return {
+    channel,
+    amplifier,
+    toneHz,
+    hookup: hookupOf({ ...amplifier, mode: channel.mode }, channel.loadOhm),
+    power,
+    loss,
+    ...(power.kind === 'unknown' ? {} : { target: channelTarget(power.powerWatt, channel.loadOhm, rules, loss) }),
+  };
+}
+
+/** The figure that the meter should read with this tone: where a filter takes something off it, that much less. */
+function channelTarget(powerWatt: number, loadOhm: number, rules: HouseRules, { db }: FilterLoss): TargetVoltage {
+  const { toneLevelDbfs, overlapDb, headroomDb } = rules;
+  const inPassband = targetVoltage({ powerWatt, loadOhm, toneLevelDbfs, overlapDb, headroomDb });
+  const settingVoltage = inPassband.settingVoltage * voltageFactor(db);
+  return { ...inPassband, settingVoltage, powerAtSettingWatt: settingVoltage ** 2 / loadOhm };
+}

@@ -1,0 +1,91 @@
+import type { Chain } from '../../job/chain.ts';
+import type { CaptureConditions, Reading, RunRecords, StepMark, TraceRecord, TuneSettings } from '../../job/records.ts';
+import { byTime } from '../../job/records.ts';
+import type { Conditions } from '../../job/conditions.ts';
+
+/** A tune as it stands now. Made once per change; what follows from it is worked out once, when it is first asked for. */
+export interface Situation {
+  readonly chain: Chain;
+  readonly settings: TuneSettings;
+  readonly records: RunRecords;
+  readonly byStep: ReadonlyMap<string, StepRecords>;
+}
+
+/** What counts at one step, oldest first: nothing that was voided. */
+export interface StepRecords {
+  readonly readings: readonly Reading[];
+  readonly traces: readonly TraceRecord[];
+  readonly mark?: StepMark;
+}
+
+export function newSituation(chain: Chain, settings: TuneSettings, records: RunRecords): Situation {
+  const byStep = new Map<string, { readings: Reading[]; traces: TraceRecord[]; mark?: StepMark }>();
+  const at = (stepId: string): { readings: Reading[]; traces: TraceRecord[]; mark?: StepMark } => {
+    const known = byStep.get(stepId);
+    if (known !== undefined) return known;
+    const made = { readings: [], traces: [] };
+    byStep.set(stepId, made);
+    return made;
+  };
+  for (const reading of records.readings) if (reading.voidedReason === undefined) at(reading.stepId).readings.push(reading);
+  for (const trace of records.traces) if (trace.voidedReason === undefined) at(trace.stepId).traces.push(trace);
+  for (const mark of records.marks) at(mark.stepId).mark = mark;
+  for (const { readings, traces } of byStep.values()) {
+    readings.sort(byTime);
+    traces.sort(byTime);
+  }
+  return { chain, settings, records, byStep };
+}
+
+/** A step's id is its kind and the id of what it is about: a channel, a filter, an input or output of the source or of the processor. */
+export const stepId = (kind: string, of: string): string => `${kind}:${of}`;
+
+const NOTHING: StepRecords = { readings: [], traces: [] };
+
+export const recordsAt = ({ byStep }: Situation, stepId: string): StepRecords => byStep.get(stepId) ?? NOTHING;
+
+export const markAt = (now: Situation, stepId: string): StepMark | undefined => recordsAt(now, stepId).mark;
+
+/** What was read of one kind at a step, oldest first. @param at - as the kind of reading declares it */
+export function readingsAt<A extends Conditions['at']>(
+  now: Situation,
+  stepId: string,
+  kind: string,
+  at: A,
+): Reading<Extract<Conditions, { at: A }>>[] {
+  return recordsAt(now, stepId).readings.filter(
+    (reading): reading is Reading<Extract<Conditions, { at: A }>> => reading.kind === kind && reading.conditions.at === at,
+  );
+}
+
+/** The captures of a step, oldest first. */
+export function tracesAt<A extends CaptureConditions['at']>(
+  now: Situation,
+  stepId: string,
+  at: A,
+): TraceRecord<Extract<CaptureConditions, { at: A }>>[] {
+  return recordsAt(now, stepId).traces.filter(
+    (trace): trace is TraceRecord<Extract<CaptureConditions, { at: A }>> => trace.conditions.at === at,
+  );
+}
+
+/** What follows from a situation, worked out when it is first asked for and then kept as long as the situation. */
+export function once<T>(make: (now: Situation) => T): (now: Situation) => T {
+  const kept = new WeakMap<Situation, { value: T }>();
+  return (now) => {
+    const known = kept.get(now) ?? { value: make(now) };
+    kept.set(now, known);
+    return known.value;
+  };
+}
+
+/** The same for each of several things, told apart by a key. */
+export function onceEach<S, T>(keyOf: (of: S) => string, make: (now: Situation, of: S) => T): (now: Situation, of: S) => T {
+  const tables = once(() => new Map<string, T>());
+  return (now, of) => {
+    const table = tables(now);
+    const key = keyOf(of);
+    if (!table.has(key)) table.set(key, make(now, of));
+    return table.get(key) as T;
+  };
+}

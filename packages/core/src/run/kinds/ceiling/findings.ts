@@ -1,0 +1,171 @@
+import type { Finding } from '../../../findings.ts';
+import type { Chain } from '../../../job/chain.ts';
+import { toneInput } from '../../../job/source.ts';
+import { voltageRatioDb } from '../../../levels/decibels.ts';
+import { INPUT_NAMES, OUTPUT_NAMES } from '../../../source/sourceControls.ts';
+import { formatQuantity, plainFigure } from '../../../units/formatQuantity.ts';
+import { sourceSettingsNow } from '../../frame/conditions.ts';
+import type { Situation } from '../../frame/situation.ts';
+import type { CeilingCurve, CeilingSubject } from './curves.ts';
+import { isFound, lowestOf } from './workingVolume.ts';
+
+export function assumedFinding({ source }: Chain): Finding[] {
+  if (source.volumeBasis === 'measured') return [];
+  return [
+    {
+      code: 'volume-assumed',
+      grade: 'note',
+      figures: { workingVolume: source.workingVolume },
+      words: `The working volume, ${source.workingVolume} of ${source.volumeSteps}, is assumed: every gain rests on it.`,
+      next: 'Find the clean ceiling, and it is measured.',
+    },
+  ];
+}
+
+/** The working volume against what was found. */
+export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): Finding[] {
+  const { source } = chain;
+  if (lowest?.fullScaleStep === undefined)
+    return [{ code: 'no-ceiling', grade: 'note', figures: {}, words: 'No ceiling yet.', next: 'Go up a step at a time until it clips.' }];
+  const { fullScaleStep, settingsCase } = lowest;
+  const figures = { fullScaleStep, workingVolume: source.workingVolume };
+  if (!isFound(lowest, chain)) {
+    return [
+      {
+        code: 'clean-so-far',
+        grade: 'note',
+        figures,
+        words: `Clean so far, up to ${fullScaleStep}.`,
+        next: 'Go on a step at a time until it clips.',
+      },
+    ];
+  }
+  if (source.workingVolume > fullScaleStep) {
+    return [
+      {
+        code: 'volume-over-ceiling',
+        grade: 'attention',
+        figures,
+        words: `The working volume is ${source.workingVolume}, and the source is clean up to ${fullScaleStep} (${settingsCase.name.toLowerCase()}).`,
+        next: `Take ${fullScaleStep} as the working volume: whatever comes later would carry the source’s own clipping.`,
+      },
+    ];
+  }
+  if (source.volumeBasis === 'assumed') {
+    return [
+      {
+        code: 'volume-still-assumed',
+        grade: 'note',
+        figures,
+        words: `Clean up to ${fullScaleStep}; the working volume ${source.workingVolume} is still an assumed one.`,
+        next: 'Take over what was found.',
+      },
+    ];
+  }
+  return [
+    {
+      code: 'volume-clean',
+      grade: 'good',
+      figures,
+      words: `Clean up to ${fullScaleStep} of ${source.volumeSteps}; the working volume is ${source.workingVolume}.`,
+    },
+  ];
+}
+
+export function flatFinding(now: Situation): Finding[] {
+  if (sourceSettingsNow(now) !== undefined) return [];
+  const input = toneInput(now.chain.source);
+  return [
+    {
+      code: 'flat-not-ticked',
+      grade: 'note',
+      figures: { input },
+      words: `The Flat list of ${INPUT_NAMES[input].toLowerCase()} is not ticked: this holds for wherever its controls stand.`,
+      next: 'Go through it, so that a control that is moved later is noticed.',
+    },
+  ];
+}
+
+/** The voltage against what the source claims, or the power of its own amplifier. */
+export function claimFinding({ output }: CeilingSubject, { source }: Chain, curves: readonly CeilingCurve[]): Finding[] {
+  const volt = curves[0]?.ceiling?.voltageAtCeiling;
+  if (volt === undefined) return [];
+  if (output === 'speakers') {
+    const loadOhm = source.speakerLoadOhm;
+    if (loadOhm === undefined) return [];
+    const powerWatt = volt ** 2 / loadOhm;
+    return [
+      {
+        code: 'source-power',
+        grade: 'note',
+        figures: { powerWatt, loadOhm },
+        words: `The source’s own amplifier makes ${formatQuantity(powerWatt, 'W')} clean into ${formatQuantity(loadOhm, 'ohm')}.`,
+      },
+    ];
+  }
+  const claim = source.preampClaimVolt;
+  if (claim === undefined) return [];
+  const differenceDb = voltageRatioDb(volt, claim);
+  const figures = { voltageRms: volt, claimVolt: claim, differenceDb };
+  return [
+    differenceDb < -0.5
+      ? {
+          code: 'claim-missed',
+          grade: 'note',
+          figures,
+          words: `${OUTPUT_NAMES[output]} gives ${formatQuantity(volt, 'V')} clean, ${formatQuantity(-differenceDb, 'dB')} under the ${formatQuantity(claim, 'V')} that is claimed.`,
+          next: 'Claims are often peak, or without load. The gains make up for it.',
+        }
+      : {
+          code: 'claim-met',
+          grade: 'note',
+          figures,
+          words: `${OUTPUT_NAMES[output]} gives ${formatQuantity(volt, 'V')} clean: the ${formatQuantity(claim, 'V')} claimed are there.`,
+        },
+  ];
+}
+
+/** Tones that clip at different steps with the same settings: something boosts a range. */
+export function toneFinding(curves: readonly CeilingCurve[]): Finding[] {
+  return [...new Set(curves.map(({ settingsCase }) => settingsCase.id))].flatMap((id): Finding[] => {
+    const own = curves.filter((c) => c.settingsCase.id === id && c.fullScaleStep !== undefined && c.ceiling?.method !== 'not-reached');
+    const low = lowestOf(own);
+    const high = lowestOf(own, -1);
+    if (low?.fullScaleStep === undefined || high?.fullScaleStep === undefined || high.fullScaleStep - low.fullScaleStep < 2) return [];
+    return [
+      {
+        code: 'tone-clips-early',
+        grade: 'note',
+        figures: { toneHz: low.toneHz, fromStep: low.fullScaleStep + 1, otherHz: high.toneHz, otherFromStep: high.fullScaleStep + 1 },
+        words: `${formatQuantity(low.toneHz, 'Hz')} clips from ${low.fullScaleStep + 1} on, ${formatQuantity(high.toneHz, 'Hz')} only from ${high.fullScaleStep + 1} (${low.settingsCase.name.toLowerCase()}).`,
+        next: `Something lifts the range around ${formatQuantity(low.toneHz, 'Hz')}: look for loudness, boost or an equaliser that is still on.`,
+      },
+    ];
+  });
+}
+
+/** What a raised sub level takes from the volume. */
+export function subFinding(curves: readonly CeilingCurve[]): Finding[] {
+  const flat = curves.find(({ settingsCase, fullScaleStep }) => (settingsCase.subNotches ?? 0) === 0 && fullScaleStep !== undefined);
+  if (flat?.fullScaleStep === undefined) return [];
+  const flatStep = flat.fullScaleStep;
+  return curves.flatMap((curve): Finding[] => {
+    const notches = curve.settingsCase.subNotches ?? 0;
+    if (notches === 0 || curve.fullScaleStep === undefined || curve.toneHz !== flat.toneHz) return [];
+    const steps = flatStep - curve.fullScaleStep;
+    if (steps <= 0) return [];
+    const at = (step: number): number | undefined => flat.rows.find((row) => row.step === step)?.voltageRms;
+    const [high, low] = [at(flatStep), at(curve.fullScaleStep)];
+    const db = high === undefined || low === undefined ? undefined : voltageRatioDb(high, low);
+    const level = db === undefined ? '' : `, ${formatQuantity(db, 'dB')}`;
+    const each = db === undefined ? `${plainFigure(steps / notches)} of a step` : formatQuantity(db / notches, 'dB');
+    return [
+      {
+        code: 'sub-level-costs',
+        grade: 'note',
+        figures: { steps, notches, ...(db === undefined ? {} : { costDb: db }) },
+        words: `“${curve.settingsCase.name}” costs ${steps} ${steps === 1 ? 'step' : 'steps'} of volume${level}: one notch of sub level costs ${each}.`,
+      },
+    ];
+  });
+}

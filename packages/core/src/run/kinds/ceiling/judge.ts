@@ -1,0 +1,77 @@
+import type { Action, Finding } from '../../../findings.ts';
+import type { SettingsCase } from '../../../job/chain.ts';
+import type { LineConditions } from '../../../job/conditions.ts';
+import { casesAt } from '../../../job/source.ts';
+import { lineConditions } from '../../frame/conditions.ts';
+import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import type { Situation } from '../../frame/situation.ts';
+import { ceilingTables, type CeilingSubject, type CeilingTables } from './curves.ts';
+import { assumedFinding, claimFinding, flatFinding, subFinding, toneFinding, volumeFindings } from './findings.ts';
+import { foundVolume, isFound, lowestOf, workingVolume, type WorkingVolume } from './workingVolume.ts';
+
+export interface CeilingFigures extends CeilingTables {
+  /** the lowest ceiling among the used cases of all outputs */
+  working?: WorkingVolume;
+}
+
+/** Where finding the ceiling at one output stands. */
+export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement<CeilingFigures> {
+  const { chain } = now;
+  const tables = ceilingTables(now, subject);
+  const working = workingVolume(now);
+  const figures: CeilingFigures = { ...tables, ...(working === undefined ? {} : { working }) };
+  const used = tables.curves.filter(({ settingsCase, rows }) => settingsCase.used && rows.length > 0);
+  const read: Action = { kind: 'read', reading: 'source-voltage', unit: 'V' };
+  if (used.length === 0 && tables.staleReasons.length > 0) {
+    const next = 'Go up the volume again with the settings as they are now.';
+    return { status: 'stale', figures, action: read, findings: [staleFinding('The volume table', tables.staleReasons, next)] };
+  }
+  if (used.length === 0) return { status: 'open', figures, action: read, findings: assumedFinding(chain) };
+  const own = lowestOf(used);
+  const missing = casesAt(chain.source, subject.output).filter(
+    ({ id, used: isUsed }) => isUsed && !used.some(({ settingsCase }) => settingsCase.id === id),
+  );
+  const findings = [
+    ...volumeFindings(chain, own),
+    ...missing.map(({ id, name }): Finding => ({
+      code: 'case-missing',
+      grade: 'note',
+      figures: { caseId: id },
+      words: `“${name}” is likely to be used and has no ceiling yet.`,
+      next: 'Set the source that way and go up the volume again.',
+    })),
+    ...flatFinding(now),
+    ...claimFinding(subject, chain, tables.curves),
+    ...toneFinding(tables.curves),
+    ...subFinding(tables.curves),
+  ];
+  const isOver = findings.some(({ grade }) => grade === 'attention' || grade === 'stop');
+  const complete = missing.length === 0 && used.every((curve) => isFound(curve, chain));
+  const set = own !== undefined && chain.source.volumeBasis === 'measured';
+  const status = isOver ? 'out-of-tolerance' : complete && set ? 'done' : 'open';
+  if (status === 'done') return { status, figures, findings };
+  return { status, figures, findings, action: complete ? takeVolume(now, read) : read };
+}
+
+function takeVolume(now: Situation, otherwise: Action): Action {
+  const found = foundVolume(now);
+  return found === undefined ? otherwise : { kind: 'set-volume', to: found.workingVolume, unit: 'step', source: { ...found } };
+}
+
+/** The row that is read next: the first case without a ceiling, a step further up, or down where nothing clean was found. */
+export function ceilingConditions(subject: CeilingSubject, now: Situation): LineConditions {
+  const { source } = now.chain;
+  const curves = ceilingTables(now, subject).curves.filter(({ toneHz }) => toneHz === subject.toneHz);
+  const wanted = curves.find((curve) => curve.settingsCase.used && !isFound(curve, now.chain)) ?? curves[0];
+  const caseId = (wanted?.settingsCase ?? casesAt(source, subject.output)[0] ?? ({ id: 'flat' } as SettingsCase)).id;
+  const rows = wanted?.rows ?? [];
+  const [lowest, highest] = [rows[0]?.step, rows.at(-1)?.step];
+  const isDirtyFromStart = wanted?.ceiling !== undefined && wanted.ceiling.maxCleanStep === undefined;
+  const step =
+    lowest === undefined || highest === undefined ? Math.ceil(source.volumeSteps / 2) : isDirtyFromStart ? lowest - 1 : highest + 1;
+  return {
+    ...lineConditions(now, subject.toneHz),
+    caseId,
+    sourceVolume: Math.max(0, Math.min(source.volumeSteps, step)),
+  };
+}

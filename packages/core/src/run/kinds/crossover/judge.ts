@@ -1,0 +1,345 @@
+import { LEAST_FIT_POINTS, type CrossoverFit, type FittedFilter } from '../../../crossovers/crossoverFit.ts';
+import { filterAt } from '../../../crossovers/crossoverResponse.ts';
+import { nearestSetting, settingWords, type Dial } from '../../../crossovers/dial.ts';
+import { explainVoltages, type SuspectSetting } from '../../../crossovers/explainVoltages.ts';
+import { FAMILY_NAMES, type Filter } from '../../../crossovers/filters.ts';
+import { proofPoints, reads, type ProofPoints } from '../../../crossovers/proofPoints.ts';
+import type { Action, Finding } from '../../../findings.ts';
+import { basisOf, type Basis } from '../../../job/basis.ts';
+import type { ActiveFilter } from '../../../job/chain.ts';
+import { filterWords, gearOf } from '../../../job/channelFilters.ts';
+import type { ProvedSetting } from '../../../job/conditions.ts';
+import type { TuneSettings } from '../../../job/records.ts';
+import { formatQuantity } from '../../../units/formatQuantity.ts';
+import { likeliest, type FilterProof, type ProofPoint } from '../../../ways/filterProof.ts';
+import { proofsOf, type ChannelNow } from '../../frame/channels.ts';
+import type { Judgement } from '../../frame/judgement.ts';
+import { markAt, type Situation } from '../../frame/situation.ts';
+import type { Step } from '../../frame/stepKind.ts';
+
+/** One filter of a channel. */
+export interface CrossoverSubject extends ChannelNow {
+  filter: ActiveFilter;
+}
+
+type CrossoverStep = Step<'crossover', CrossoverSubject>;
+
+/** Voltages of one filter over frequency, and what they say. */
+export interface CrossoverFigures extends ProofPoints {
+  proof: FilterProof;
+  /** one more, where two filters fit alike: there they differ most */
+  tellingHz?: number;
+  /** the first of these that was not read yet */
+  nextHz?: number;
+  /** other settings that would explain the voltages */
+  suspects: SuspectSetting[];
+}
+
+/** How far off a dial may be, in percent, where the house says nothing. Common practice, no source. */
+export const USUAL_CORNER_TOLERANCE_PERCENT = 10;
+
+/** A filter in short: "80.0 Hz, 24 dB per octave". */
+const inShort = ({ order, cornerHz }: Pick<Filter, 'order' | 'cornerHz'>): string =>
+  `${formatQuantity(cornerHz, 'Hz')}, ${6 * order} dB per octave`;
+
+/** What the ticks of "take it as it is" stand for: the filter that was found, to three figures of its corner. */
+export const acceptedBasis = ({ order, cornerHz }: Pick<Filter, 'order' | 'cornerHz'>): Basis =>
+  basisOf({ cornerHz: Number(cornerHz.toPrecision(3)), order }, inShort({ order, cornerHz }));
+
+/** The setting that a voltage or sweep taken now speaks of. */
+export function provedSettingNow({ kind, family, order, cornerHz }: Filter, series: number): ProvedSetting {
+  return { kind, family, order, cornerHz, series };
+}
+
+const READ: Action = { kind: 'read', reading: 'filter-voltage', unit: 'V' };
+
+/** What was measured of a step's filter, which tones come next, and what would explain the voltages. */
+export function crossoverFigures({ channel, filter }: CrossoverSubject, now: Situation): CrossoverFigures {
+  const { settings } = now;
+  const proofs = proofsOf(now, channel);
+  const proof = proofs.find((each) => each.filter.id === filter.id)!;
+  const others = proofs
+    .filter((each) => each !== proof)
+    .map((each) =>
+      each.fit === undefined || each.fit.verdict === 'not-a-filter' ? each.filter : { ...each.filter, ...likeliest(each.filter, each.fit) },
+    );
+  const plan = proofPoints(filter, others, settings.meter);
+  const suspects = explainVoltages(filter, proof.fitPoints, {
+    multiplier: filter.dial?.multiplier ?? 1,
+    multipliers: dialOfFilter(now, { channel, filter })?.multipliers ?? [1],
+  });
+  const tellingHz = tellingPoint(proof, settings);
+  const read = new Set(proof.points.map(({ frequencyHz }) => frequencyHz));
+  const nextHz = [...plan.proposedHz, ...(tellingHz === undefined ? [] : [tellingHz])].find((hertz) => !read.has(hertz));
+  return {
+    ...plan,
+    proof,
+    suspects,
+    ...(tellingHz === undefined ? {} : { tellingHz }),
+    ...(nextHz === undefined ? {} : { nextHz }),
+  };
+}
+
+function dialOfFilter({ chain }: Situation, { channel, filter }: Pick<CrossoverSubject, 'channel' | 'filter'>): Dial | undefined {
+  return filter.dial === undefined ? undefined : gearOf(chain, channel, filter.place)?.dials?.find(({ id }) => id === filter.dial?.id);
+}
+
+/** Where proving one filter stands. */
+export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<CrossoverFigures> {
+  const { filter } = step;
+  const { settings } = now;
+  const figures = crossoverFigures(step, now);
+  const { proof, suspects, nextHz } = figures;
+  const words = [...leftOutFindings(proof.points, settings), ...bandFindings(figures, settings)];
+  const { fit } = proof;
+  const more: Action = nextHz === undefined ? { kind: 'capture', judged: 'sweep' } : READ;
+
+  if (proof.outdated !== undefined) {
+    return {
+      status: 'stale',
+      figures,
+      action: READ,
+      findings: [
+        {
+          code: 'filter-changed',
+          grade: 'stale',
+          figures: { thenHz: proof.outdated.cornerHz, nowHz: filter.cornerHz },
+          words: `The voltages were read for ${filterWords(proof.outdated)}; it is now ${filterWords(filter)}.`,
+          next: 'Read them again.',
+        },
+      ],
+    };
+  }
+  if (proof.failedSweep !== undefined) {
+    const action: Action = { kind: 'capture', judged: 'sweep' };
+    return {
+      status: 'open',
+      figures,
+      action,
+      findings: [{ code: 'no-sweep', grade: 'attention', figures: {}, words: proof.failedSweep, action }],
+    };
+  }
+  if (fit === undefined) return { status: 'open', figures, action: more, findings: [...missingFinding(proof), ...words] };
+  const judged = judgeFit(step, fit, suspects, now);
+  const mark = markAt(now, step.id);
+  const found = fit.verdict === 'not-a-filter' ? undefined : likeliest(filter, fit);
+  if (judged.status === 'done') return { status: 'done', figures, findings: [...judged.findings, ...words] };
+  if (found !== undefined && mark?.checks.includes('accepted') === true && mark.basis === acceptedBasis(found).key) {
+    const taken: Finding = {
+      code: 'corner-accepted',
+      grade: 'good',
+      figures: { cornerHz: found.cornerHz, order: found.order },
+      words: `Taken as it is: ${inShort(found)}. What follows counts with that.`,
+    };
+    return { status: 'done', figures, findings: [taken, ...words] };
+  }
+  const action = judged.action ?? (nextHz === undefined ? acceptAction(found) : READ);
+  return { status: judged.status, figures, findings: [...judged.findings, ...words], ...(action === undefined ? {} : { action }) };
+}
+
+function acceptAction(found: FittedFilter | undefined): Action | undefined {
+  if (found === undefined) return undefined;
+  const basis = acceptedBasis(found);
+  return { kind: 'tick', checks: ['accepted'], basis: basis.key, basisWords: basis.words };
+}
+
+function missingFinding({ points, fitPoints }: FilterProof): Finding[] {
+  if (points.length === 0) return [];
+  const missing = LEAST_FIT_POINTS - fitPoints.length;
+  return [
+    {
+      code: 'voltages-missing',
+      grade: 'note',
+      figures: { missing },
+      words: missing === 1 ? 'One more voltage is needed for a verdict.' : `${missing} more voltages are needed for a verdict.`,
+      action: READ,
+    },
+  ];
+}
+
+/** Where two filters that the voltages cannot tell apart differ most, within what can be read. */
+function tellingPoint({ fit, points, filter: { kind } }: FilterProof, { meter }: TuneSettings): number | undefined {
+  if (fit?.verdict !== 'ambiguous' || points.length >= MOST_POINTS) return undefined;
+  const [first, second] = [fit, fit.alternatives[0]!];
+  const level = (each: FittedFilter, hertz: number): number =>
+    20 * Math.log10(each.passbandVoltage) + filterAt({ kind, family: each.family, order: each.order, cornerHz: each.cornerHz }, hertz).db;
+  const apart = (hertz: number): number => Math.abs(level(first, hertz) - level(second, hertz));
+  return Array.from({ length: 33 }, (_, i) => Number((first.cornerHz * 2 ** ((i - 16) / 8)).toPrecision(2)))
+    .filter((hertz) => reads(meter, hertz) && points.every(({ frequencyHz }) => Math.abs(Math.log2(frequencyHz / hertz)) > 0.15))
+    .sort((a, b) => apart(b) - apart(a))[0];
+}
+
+/** More voltages than this are not asked for. */
+const MOST_POINTS = 12;
+
+interface Judged {
+  status: 'done' | 'out-of-tolerance';
+  findings: Finding[];
+  action?: Action;
+}
+
+/** The fit against the setting. */
+function judgeFit(step: CrossoverStep, fit: CrossoverFit, suspects: readonly SuspectSetting[], now: Situation): Judged {
+  const { filter } = step;
+  const { settings } = now;
+  const suspect = suspects[0];
+  const suspicion: Finding[] =
+    suspect === undefined
+      ? []
+      : [
+          {
+            code: 'setting-suspected',
+            grade: 'attention',
+            figures: { cause: suspect.cause },
+            words: `The voltages are what they would be if ${suspect.words}${suspects.length > 1 ? `, or if ${suspects[1]!.words}` : ''}.`,
+            next: 'Look at the gear, put it right, and read the voltages again.',
+          },
+        ];
+  if (fit.verdict === 'not-a-filter') {
+    return {
+      status: 'out-of-tolerance',
+      findings: [
+        {
+          code: 'not-a-filter',
+          grade: 'attention',
+          figures: { residualDb: fit.residualDb },
+          // With a likely cause named below, the general words of the fit say nothing more.
+          words: suspect === undefined ? fit.reason : NO_SUCH_FILTER,
+          ...(suspect === undefined ? { next: 'Check the probes, then read again around the corner.' } : {}),
+        },
+        ...suspicion,
+      ],
+    };
+  }
+  const found = likeliest(filter, fit);
+  const tolerance = settings.rules.cornerTolerancePercent ?? USUAL_CORNER_TOLERANCE_PERCENT;
+  const offPercent = 100 * (found.cornerHz / filter.cornerHz - 1);
+  const candidates = fit.verdict === 'ambiguous' ? [fit, ...fit.alternatives] : [fit];
+  const orders = [...new Set(candidates.map(({ order }) => order))];
+  const really = `Set to ${formatQuantity(filter.cornerHz, 'Hz')}, really ${formatQuantity(found.cornerHz, 'Hz')}`;
+  const isCornerRight = Math.abs(offPercent) <= tolerance;
+  if (fit.verdict === 'ambiguous' && !candidates.some(({ order, family }) => order === filter.order && family === filter.family)) {
+    return {
+      status: 'out-of-tolerance',
+      findings: [
+        {
+          code: 'filter-ambiguous',
+          grade: 'attention',
+          figures: { candidates: candidates.length },
+          words: `Ambiguous: ${candidates
+            .slice(0, 3)
+            .map((each) => `${FAMILY_NAMES[each.family]} ${inShort(each)}`)
+            .join(' or ')} fit these voltages alike.`,
+          next: 'Read one more, where they differ most.',
+        },
+        ...suspicion,
+      ],
+    };
+  }
+  const slope = `${6 * found.order} dB per octave`;
+  const isSlopeRight = found.order === filter.order;
+  const doubt: Finding[] =
+    orders.length > 1 && isSlopeRight
+      ? [
+          {
+            code: 'slopes-alike',
+            grade: 'note' as const,
+            figures: { order: found.order },
+            words: `${orders.map((order) => 6 * order).join(' and ')} dB per octave fit alike; the one that was set is taken.`,
+          },
+        ]
+      : fit.verdict === 'good' && found.family !== filter.family && isSlopeRight
+        ? [
+            {
+              code: 'other-family',
+              grade: 'note' as const,
+              figures: { family: found.family, setFamily: filter.family },
+              words: `Its alignment is ${FAMILY_NAMES[found.family]}, not ${FAMILY_NAMES[filter.family]}: the phase where it meets its neighbour is another one.`,
+            },
+          ]
+        : [];
+  const figures = { setHz: filter.cornerHz, cornerHz: found.cornerHz, offPercent, order: found.order, setOrder: filter.order };
+  if (isCornerRight && isSlopeRight) {
+    return { status: 'done', findings: [{ code: 'corner-right', grade: 'good', figures, words: `${really}, ${slope}.` }, ...doubt] };
+  }
+  if (suspect !== undefined && (suspect.cause === 'multiplier' || suspect.cause === 'other-slope')) {
+    return {
+      status: 'out-of-tolerance',
+      findings: [{ code: 'corner-off', grade: 'attention', figures, words: `${really}, ${slope}.` }, ...suspicion],
+    };
+  }
+  return {
+    status: 'out-of-tolerance',
+    findings: [
+      {
+        code: isSlopeRight ? 'corner-off' : 'slope-off',
+        grade: 'attention',
+        figures,
+        words: `${really}, ${slope}${isSlopeRight ? '' : ` instead of ${6 * filter.order}`}.`,
+        next: isSlopeRight ? dialAdvice(step, found, now) : 'Look at the slope switch; then read the voltages again.',
+      },
+      ...doubt,
+    ],
+  };
+}
+
+/** What to turn: the click that really gives the wished corner, going by how far off this one is. */
+function dialAdvice(step: CrossoverStep, found: FittedFilter, now: Situation): string {
+  const { filter } = step;
+  const aimHz = filter.cornerHz * (filter.cornerHz / found.cornerHz);
+  const dial = dialOfFilter(now, step);
+  const setting = dial === undefined ? undefined : nearestSetting(dial, aimHz);
+  const place = dial === undefined || setting === undefined ? `a setting of ${formatQuantity(aimHz, 'Hz')}` : settingWords(dial, setting);
+  return `Try ${place}, and read the voltages again; or take it as it is.`;
+}
+
+const LEFT_OUT_WORDS: Record<NonNullable<ProofPoint['leftOut']>, string> = {
+  meter: 'the meter is not good there',
+  'other-filter': 'another filter of this channel takes too much there',
+  nothing: 'nothing was read',
+  'other-level': 'the volume or the tone’s level was another one',
+};
+
+function leftOutFindings(points: readonly ProofPoint[], { meter }: TuneSettings): Finding[] {
+  const reasons = [...new Set(points.flatMap(({ leftOut }) => leftOut ?? []))];
+  return reasons.map((reason): Finding => {
+    const at = points.filter(({ leftOut }) => leftOut === reason).map(({ frequencyHz }) => formatQuantity(frequencyHz, 'Hz'));
+    return {
+      code: `left-out-${reason}`,
+      grade: 'note',
+      figures: { points: at.length },
+      words: `Left out: ${at.join(', ')}. ${LEFT_OUT_WORDS[reason].charAt(0).toUpperCase()}${LEFT_OUT_WORDS[reason].slice(1)}${reason === 'meter' ? `: its manual says ${meterBandWords(meter)}` : ''}.`,
+    };
+  });
+}
+
+const meterBandWords = ({ lowestHz, highestHz }: TuneSettings['meter']): string =>
+  `${lowestHz === undefined ? 'up' : formatQuantity(lowestHz, 'Hz')} to ${formatQuantity(highestHz, 'Hz')}`;
+
+/** A filter that a meter cannot see, such as a tweeter's. */
+function bandFindings({ proposedHz, leftOut, proof }: CrossoverFigures, settings: TuneSettings): Finding[] {
+  const byMeter = leftOut.filter(({ reason }) => reason === 'meter');
+  if (byMeter.length === 0 || proof.from === 'sweep') return [];
+  if (proposedHz.length < LEAST_FIT_POINTS || !proposedHz.some((hertz) => filterAt(proof.filter, hertz).db > PASSBAND_DB)) {
+    return [
+      {
+        code: 'passband-out-of-reach',
+        grade: 'note',
+        figures: { highestHz: settings.meter.highestHz },
+        words: `This meter is good ${meterBandWords(settings.meter)}: it does not see this filter’s passband.`,
+        next: 'Capture a sweep at the terminals instead, or take a meter that goes higher.',
+      },
+    ];
+  }
+  return [
+    {
+      code: 'tones-left-out',
+      grade: 'note',
+      figures: { tones: byMeter.length },
+      words: `Frequencies that the meter cannot read (${meterBandWords(settings.meter)}) are left out of the proposal.`,
+    },
+  ];
+}
+
+const PASSBAND_DB = -0.5;
+const NO_SUCH_FILTER = 'No filter of these kinds has such voltages.';

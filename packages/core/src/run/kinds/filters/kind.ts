@@ -1,0 +1,64 @@
+import type { Finding } from '../../../findings.ts';
+import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
+import { channelWords } from '../../frame/channelSteps.ts';
+import { areFiltersConfirmed, proposedFilters } from '../../frame/gate.ts';
+import type { Judgement } from '../../frame/judgement.ts';
+import { markAt, type Situation } from '../../frame/situation.ts';
+import { defineKind, type Step } from '../../frame/stepKind.ts';
+import { crossoverFindings } from '../../../ways/crossoverFindings.ts';
+import { filterChecks, filtersBasis } from '../../../ways/filterChecks.ts';
+
+/** A channel's filters set and looked at: its ticks unlock the channel's tones. */
+export const filters = defineKind({
+  kind: 'filters',
+  stage: 'crossovers',
+  title: 'Filters',
+  part: 'set',
+  help: 'a channel’s filters set and looked at, before its first tone',
+  plays: 'nothing',
+  intakes: [],
+  dependsOn: [],
+  subjects: channelsNow,
+  keyOf: ({ channel }) => channel.id,
+  words: channelWords,
+  channelsOf: (subject) => [subject],
+  checks: ({ channel }, now) => ({ items: filterChecks(channel, now.chain), basis: filtersBasis(channel) }),
+  caution: () =>
+    'No driver gets a tone before its filter is set, and no tweeter without its capacitor or a high-pass. Amplifier off while a part is wired. The equipment’s manual, local codes and licensed practice come first.',
+  judge: judgeFilters,
+});
+
+/** Where setting a channel's filters stands. */
+function judgeFilters(step: Step<'filters', ChannelNow>, now: Situation): Judgement<object> {
+  const { channel } = step;
+  const mark = markAt(now, step.id);
+  const basis = filtersBasis(channel);
+  const own = crossoverFindings(now.chain)
+    .filter(({ channelIds }) => channelIds.includes(channel.id))
+    .map(({ channelIds: _channels, ...finding }): Finding => finding);
+  const isStop = own.some(({ grade }) => grade === 'stop');
+  const action = isStop
+    ? ({ kind: 'set-filter', channelId: channel.id, channel: proposedFilters(channel, now) } as const)
+    : ({ kind: 'tick', checks: filterChecks(channel, now.chain).map(({ id }) => id), basis: basis.key, basisWords: basis.words } as const);
+  if (mark !== undefined && mark.checks.length > 0 && mark.basis !== basis.key) {
+    return {
+      status: isStop ? 'stop' : 'stale',
+      figures: {},
+      action,
+      findings: [
+        {
+          code: 'ticks-stale',
+          grade: 'stale',
+          figures: { then: mark.basis ?? '', now: basis.key },
+          words: `This was ticked for: ${mark.basisWords ?? 'another setting'}. It is now: ${basis.words}.`,
+          next: 'Set it on the gear, look again, tick again.',
+        },
+        ...own,
+      ],
+    };
+  }
+  if (isStop) return { status: 'stop', figures: {}, findings: own, action };
+  if (!areFiltersConfirmed(channel, now)) return { status: 'open', figures: {}, findings: own, action };
+  const seen: Finding = { code: 'filters-seen', grade: 'good', figures: {}, words: 'Set and looked at: tones may play on this channel.' };
+  return { status: 'done', figures: {}, findings: [seen, ...own] };
+}

@@ -1,0 +1,71 @@
+import type { Finding } from '../../../findings.ts';
+import { sourceControls, sourceInputs } from '../../../job/source.ts';
+import { INPUT_NAMES, isNeutral, type ControlWords, type SourceInput } from '../../../source/sourceControls.ts';
+import type { Judgement } from '../../frame/judgement.ts';
+import { markAt, type Situation } from '../../frame/situation.ts';
+import { defineKind, type Step } from '../../frame/stepKind.ts';
+
+/** Everything neutral, for one input of the source. */
+export interface FlatSubject {
+  input: SourceInput;
+}
+
+/** One line of the Flat list: a control, and what it was ticked at. */
+export interface FlatItem extends ControlWords {
+  ticked: boolean;
+  value: string;
+  isNeutral: boolean;
+}
+
+export interface FlatFigures {
+  items: FlatItem[];
+}
+
+export const flat = defineKind({
+  kind: 'flat',
+  stage: 'flat',
+  title: 'Flat',
+  help: 'everything on the source neutral, for each input that is used',
+  plays: 'nothing',
+  intakes: [],
+  dependsOn: [],
+  subjects: (now): FlatSubject[] => sourceInputs(now.chain.source).map((input) => ({ input })),
+  keyOf: ({ input }) => input,
+  words: ({ input }) => ({ subject: INPUT_NAMES[input], where: 'Source: everything neutral before anything is measured' }),
+  channelsOf: () => [],
+  checks: (_step, now) => ({ items: sourceControls(now.chain.source).map(({ id, name }) => ({ id, words: name })) }),
+  judge: judgeFlat,
+});
+
+/** Where making one input of the source flat stands. */
+function judgeFlat(step: Step<'flat', FlatSubject>, now: Situation): Judgement<FlatFigures> {
+  const mark = markAt(now, step.id);
+  const items = sourceControls(now.chain.source).map((control): FlatItem => {
+    const value = mark?.values?.[control.id] ?? control.neutral;
+    return { ...control, ticked: mark?.checks.includes(control.id) ?? false, value, isNeutral: isNeutral(control.id, value) };
+  });
+  const figures = { items };
+  const action = { kind: 'tick', checks: items.map(({ id }) => id) } as const;
+  const bent = items.filter((item) => item.ticked && !item.isNeutral);
+  const findings = bent.map(({ id, name, value }): Finding => ({
+    code: 'control-not-neutral',
+    grade: 'attention',
+    figures: { control: id, value },
+    words: `${name} stands at ${value}: every figure that follows holds for that setting alone.`,
+    next: 'Set it to neutral, or keep it on purpose and find the ceiling with it.',
+  }));
+  if (items.some(({ ticked }) => !ticked)) return { status: 'open', figures, findings, action };
+  if (bent.length > 0) return { status: 'out-of-tolerance', figures, findings, action };
+  return {
+    status: 'done',
+    figures,
+    findings: [
+      {
+        code: 'flat',
+        grade: 'good',
+        figures: { controls: items.length },
+        words: 'Everything neutral. These settings are written down with every reading from here on.',
+      },
+    ],
+  };
+}

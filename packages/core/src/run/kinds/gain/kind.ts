@@ -1,0 +1,47 @@
+import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
+import { channelWords, volumeCheck } from '../../frame/channelSteps.ts';
+import { loadConditions } from '../../frame/conditions.ts';
+import { SHOCK_VOLT, toneStart } from '../../frame/gate.ts';
+import type { Situation } from '../../frame/situation.ts';
+import { defineKind } from '../../frame/stepKind.ts';
+import { judgeGainStep, LOAD_STANDS_ON } from './judge.ts';
+
+/** One channel's gain, to its target voltage. */
+export const gain = defineKind({
+  kind: 'gain',
+  stage: 'gains',
+  title: 'Gain',
+  help: 'one channel’s gain to its target voltage',
+  plays: 'load',
+  movesLevels: true,
+  intakes: [{ type: 'reading', kind: 'gain-voltage', unit: 'V', at: 'load', words: 'volts' }],
+  dependsOn: LOAD_STANDS_ON,
+  subjects: channelsNow,
+  keyOf: ({ channel }) => channel.id,
+  words: channelWords,
+  channelsOf: (subject) => [subject],
+  checks: (step, now) => ({
+    items: [
+      volumeCheck(now.chain.source, toneStart(step) !== undefined),
+      now.settings.rules.loadWhileSetting === 'on'
+        ? { id: 'load-on', words: 'load connected' }
+        : { id: 'drivers-off', words: 'drivers disconnected' },
+    ],
+  }),
+  conditions: (step, now) => loadConditions(step, now, now.settings.rules.loadWhileSetting),
+  target: ({ target }) => (target === undefined ? undefined : { value: target.settingVoltage, unit: 'V' }),
+  caution: gainCaution,
+  judge: judgeGainStep,
+});
+
+function gainCaution({ toneHz, target }: ChannelNow, { settings: { rules } }: Situation): string {
+  const isLoadOn = rules.loadWhileSetting === 'on';
+  return [
+    isLoadOn
+      ? 'A test tone at this level is loud: protect your ears, and keep it to short bursts.'
+      : 'Never connect a driver while the tone plays: sparks, and a voice coil can burn.',
+    ...(toneHz >= 500 && isLoadOn ? ['No tweeter without its filter.'] : []),
+    ...((target?.fullScaleVoltage ?? 0) > SHOCK_VOLT ? ['Above 50 V AC the terminals can give a dangerous shock.'] : []),
+    'The amplifier’s manual, local codes and licensed practice come first.',
+  ].join(' ');
+}

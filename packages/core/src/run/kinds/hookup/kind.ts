@@ -1,0 +1,84 @@
+import type { Finding } from '../../../findings.ts';
+import { basisOf, type Basis } from '../../../job/basis.ts';
+import { formatQuantity } from '../../../units/formatQuantity.ts';
+import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
+import { channelWords } from '../../frame/channelSteps.ts';
+import type { Judgement } from '../../frame/judgement.ts';
+import { markAt, type Situation } from '../../frame/situation.ts';
+import { defineKind, type Check, type Step } from '../../frame/stepKind.ts';
+
+/** Connecting a channel's wiring to its amplifier. Metering a wiring harms nobody; connecting one that is too low does. */
+export const hookup = defineKind({
+  kind: 'hookup',
+  stage: 'loads',
+  title: 'Hook-up',
+  part: 'hook-up',
+  help: 'the wiring on the amplifier’s terminals, and what each channel sees',
+  plays: 'nothing',
+  connects: true,
+  intakes: [],
+  dependsOn: [],
+  subjects: channelsNow,
+  keyOf: ({ channel }) => channel.id,
+  words: channelWords,
+  channelsOf: (subject) => [subject],
+  checks: (step) => ({ items: hookupChecks(step), basis: hookupBasis(step) }),
+  caution: () =>
+    'Amplifier off and its fuse out before any wire is moved; nothing is connected while a tone plays. The amplifier’s manual, local codes and licensed practice come first.',
+  judge: judgeHookup,
+});
+
+/** What to see to before a load is connected; the ticks are for exactly this load on exactly these terminals. */
+function hookupChecks({ channel }: ChannelNow): Check[] {
+  return [
+    { id: 'power-off', words: 'amplifier switched off, no tone' },
+    ...(channel.mode === 'bridged' ? [{ id: 'bridging', words: 'manual shows these two terminals for bridging' }] : []),
+    { id: 'polarity', words: 'plus on plus, minus on minus' },
+    { id: 'strands', words: 'no strand reaches another terminal' },
+  ];
+}
+
+/** What the ticks stand for: another wiring of the same load has other wires to look at. */
+function hookupBasis({ channel, amplifier }: ChannelNow): Basis {
+  const { loadOhm, mode, terminals, wiring } = channel;
+  const wired = wiring === undefined ? '' : ` (${wiring.network})`;
+  return basisOf(
+    { loadOhm, mode, terminals, network: wiring?.network, amplifierId: amplifier.id },
+    `${formatQuantity(loadOhm, 'ohm')}${wired} on ${amplifier.name}, ${terminals}, ${mode}`,
+  );
+}
+
+function judgeHookup(step: Step<'hookup', ChannelNow>, now: Situation): Judgement<object> {
+  const mark = markAt(now, step.id);
+  const ticked = new Set(mark?.checks);
+  const basis = hookupBasis(step);
+  const checks = hookupChecks(step).map(({ id }) => id);
+  const action = { kind: 'tick', checks, basis: basis.key, basisWords: basis.words } as const;
+  const verdict: Finding = {
+    code: `load-${step.hookup.verdict}`,
+    grade: step.hookup.verdict === 'fits' ? 'good' : 'attention',
+    figures: { loadOhm: step.channel.loadOhm, perChannelOhm: step.hookup.perChannelOhm },
+    words: step.hookup.note,
+  };
+  if (ticked.size > 0 && mark?.basis !== undefined && mark.basis !== basis.key) {
+    return {
+      status: 'stale',
+      figures: {},
+      action,
+      findings: [
+        {
+          code: 'ticks-stale',
+          grade: 'stale',
+          figures: { then: mark.basis, now: basis.key },
+          words: `This was ticked for ${mark.basisWords ?? 'something else'}; it is now ${basis.words}.`,
+          next: 'Switch off, look again, tick again.',
+        },
+        verdict,
+      ],
+    };
+  }
+  const findings = step.hookup.verdict === 'below-minimum' ? [] : [verdict];
+  return checks.every((id) => ticked.has(id))
+    ? { status: 'done', figures: {}, findings }
+    : { status: 'open', figures: {}, findings, action };
+}

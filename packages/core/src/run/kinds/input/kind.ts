@@ -1,0 +1,175 @@
+import type { Finding } from '../../../findings.ts';
+import { basisOf, type Basis } from '../../../job/basis.ts';
+import type { HouseRules, Processor } from '../../../job/chain.ts';
+import type { LineConditions } from '../../../job/conditions.ts';
+import type { LineTrace } from '../../../job/records.ts';
+import { processorIdOf, sourceIdOf, toneInput } from '../../../job/source.ts';
+import { formatQuantity } from '../../../units/formatQuantity.ts';
+import { lineConditions, sourceSettingsNow } from '../../frame/conditions.ts';
+import type { Judgement } from '../../frame/judgement.ts';
+import { lineToneHz } from '../../frame/lineTone.ts';
+import { markAt, tracesAt, type Situation } from '../../frame/situation.ts';
+import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
+import { defineKind, type Check, type Step } from '../../frame/stepKind.ts';
+
+/** A processor's input, just under its clipping. */
+export interface InputSubject {
+  processor: Processor;
+  input: Processor['inputs'][number];
+  toneHz: number;
+}
+
+export interface InputFigures {
+  trace?: LineTrace;
+}
+
+const STANDS_ON: readonly ConditionKey[] = ['source', 'volume', 'tone', 'level', 'processor', 'input', 'settings'];
+
+export const input = defineKind({
+  kind: 'input',
+  stage: 'levels',
+  title: 'Input level',
+  part: 'input',
+  help: 'a processor’s input just under its clipping',
+  plays: 'line',
+  intakes: [{ type: 'capture', at: 'line', judged: 'tone' }],
+  dependsOn: STANDS_ON,
+  subjects: (now): InputSubject[] => {
+    const { processor } = now.chain;
+    return processor === undefined
+      ? []
+      : processor.inputs.map((each) => ({ processor, input: each, toneHz: lineToneHz(now.settings.rules) }));
+  },
+  keyOf: ({ input: { id } }) => id,
+  words: ({ input: { name }, processor }) => ({ subject: name, where: processor.name }),
+  channelsOf: () => [],
+  checks: (step, now) => ({ items: inputChecks(step), basis: inputBasis(now) }),
+  caution: ({ toneHz }) =>
+    `Amplifiers off while an input is raised: what clips here comes out of every speaker. A tone of ${formatQuantity(toneHz, 'Hz')} at full level destroys tweeters. The processor’s manual comes first.`,
+  conditions: inputConditions,
+  judge: judgeInput,
+});
+
+/** What is seen to at a processor's input, in this order. */
+function inputChecks({ processor }: InputSubject): Check[] {
+  const begins = { id: 'start', words: 'input at its lowest, equaliser and filters off' };
+  return processor.hasClipLight
+    ? [begins, { id: 'light-on', words: 'raised until the clip light came on' }, { id: 'light-off', words: 'back until it went out' }]
+    : [begins];
+}
+
+/** What the ticks at a processor's input stand for: another volume, or other settings, drive it to another level. */
+function inputBasis(now: Situation): Basis {
+  const { source } = now.chain;
+  const { toneLevelDbfs } = now.settings.rules;
+  const settings = sourceSettingsNow(now);
+  const words = [
+    `${source.name} at ${source.workingVolume}`,
+    toneInput(source),
+    formatQuantity(toneLevelDbfs, 'dBFS'),
+    Object.values(settings ?? {}).join(' '),
+  ];
+  return basisOf(
+    { sourceId: sourceIdOf(source), sourceVolume: source.workingVolume, sourceInput: toneInput(source), toneLevelDbfs, settings },
+    words.filter((part) => part !== '').join(', '),
+  );
+}
+
+function inputConditions({ processor, toneHz }: InputSubject, now: Situation): LineConditions {
+  return { ...lineConditions(now, toneHz), processorId: processorIdOf(processor), processorName: processor.name };
+}
+
+/** Where a processor's input level stands: by its own light, or by a capture of what comes out. */
+function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgement<InputFigures> {
+  const { rules } = now.settings;
+  const mark = markAt(now, step.id);
+  const trace = tracesAt(now, step.id, 'line').at(-1);
+  const basis = inputBasis(now);
+  const checks = inputChecks(step).map(({ id }) => id);
+  const ticked = new Set(mark?.checks);
+  const isTickStale = ticked.size > 0 && mark?.basis !== undefined && mark.basis !== basis.key;
+  const traceReasons = trace === undefined ? [] : staleReasons(STANDS_ON, trace.conditions, inputConditions(step, now));
+  const { hasClipLight } = step.processor;
+  const isTicked = !isTickStale && checks.every((id) => ticked.has(id)) && hasClipLight;
+  const level = levelNote(rules);
+  const figures: InputFigures = trace === undefined ? {} : { trace };
+  const action = hasClipLight
+    ? ({ kind: 'tick', checks, basis: basis.key, basisWords: basis.words } as const)
+    : ({ kind: 'capture', judged: 'tone' } as const);
+
+  if (trace !== undefined && traceReasons.length === 0) {
+    const clipping = trace.analysis.channels[trace.channelIndex]?.clipping;
+    if (clipping?.verdict === 'clean') {
+      return {
+        status: 'done',
+        figures,
+        findings: [{ code: 'input-clean', grade: 'good', figures: {}, words: 'Clean at the working volume.' }, ...level],
+      };
+    }
+    const isUnjudged = clipping === undefined || clipping.verdict === 'unusable' || clipping.verdict === 'over-range';
+    const byDb = -(clipping?.estimatedOverdriveDb ?? 0.5);
+    const finding: Finding = isUnjudged
+      ? {
+          code: 'capture-unjudged',
+          grade: 'attention',
+          figures: { verdict: clipping?.verdict ?? 'none' },
+          words: 'The capture cannot be judged.',
+          next: 'Choose a larger range, capture five cycles or more while the tone plays.',
+          action: { kind: 'capture', judged: 'tone' },
+        }
+      : {
+          code: 'input-clips',
+          grade: 'attention',
+          figures: { verdict: clipping.verdict, byDb },
+          words: 'The input clips at the working volume.',
+          next: 'Turn the input level down a little, and capture again.',
+          action: { kind: 'turn-input', byDb },
+        };
+    return {
+      status: 'out-of-tolerance',
+      figures,
+      findings: [finding],
+      ...(finding.action === undefined ? {} : { action: finding.action }),
+    };
+  }
+  // Ticked anew, it stands, whatever an older capture said.
+  if (isTicked) {
+    const done: Finding = { code: 'input-set', grade: 'good', figures: {}, words: 'Just under its own clipping at the working volume.' };
+    return { status: 'done', figures: {}, findings: [done, ...level] };
+  }
+  if (isTickStale || traceReasons.length > 0) {
+    const why = isTickStale
+      ? `it was ticked for ${mark.basisWords ?? 'something else'}; it is now ${basis.words}`
+      : traceReasons.join('; ');
+    return {
+      status: 'stale',
+      figures,
+      action,
+      findings: [
+        {
+          code: isTickStale ? 'ticks-stale' : 'stale',
+          grade: 'stale',
+          figures: { reasons: Math.max(1, traceReasons.length) },
+          words: `The input level no longer counts: ${why}.`,
+          next: 'Raise it to the light and back again.',
+        },
+      ],
+    };
+  }
+  return { status: 'open', figures, findings: level, action };
+}
+
+/** A tone recorded below full scale lets the input be set so much too high. */
+function levelNote({ toneLevelDbfs }: HouseRules): Finding[] {
+  if (toneLevelDbfs >= 0) return [];
+  const size = formatQuantity(-toneLevelDbfs, 'dB');
+  return [
+    {
+      code: 'tone-below-full-scale',
+      grade: 'note',
+      figures: { toneLevelDbfs },
+      words: `The tone is recorded ${size} under full scale: music goes ${size} higher.`,
+      next: `After the light goes out take the input back ${size} more, or use a tone at full scale.`,
+    },
+  ];
+}

@@ -1,0 +1,108 @@
+import type { Action, Finding } from '../../../findings.ts';
+import { compareFigures } from '../../../gain/meter.ts';
+import { sag, type Sag } from '../../../gain/sag.ts';
+import type { LoadConditions } from '../../../job/conditions.ts';
+import type { LoadReading } from '../../../job/records.ts';
+import { formatQuantity } from '../../../units/formatQuantity.ts';
+import type { ChannelNow } from '../../frame/channels.ts';
+import { loadConditions } from '../../frame/conditions.ts';
+import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import { readingsAt, type Situation } from '../../frame/situation.ts';
+import { staleReasons } from '../../frame/staleness.ts';
+import type { Step } from '../../frame/stepKind.ts';
+import { gainReadings, LOAD_STANDS_ON } from '../gain/judge.ts';
+
+type PairStep = Step<'load-pair', ChannelNow>;
+
+export interface LoadPairFigures {
+  unloaded?: LoadReading;
+  loaded?: LoadReading;
+  /** output resistance, drop, and the voltage and power that other loads would get */
+  sag?: Sag;
+}
+
+/** Loads that one asks after. */
+const USUAL_LOADS_OHM = [8, 4, 2, 1];
+
+const newestOf = (step: PairStep, now: Situation, kind: 'pair-unloaded' | 'pair-loaded'): LoadReading | undefined =>
+  readingsAt(now, step.id, kind, 'load').at(-1);
+
+/** The reading that comes next: without load first, where nothing is hot yet. */
+const nextReading = (step: PairStep, now: Situation): 'pair-unloaded' | 'pair-loaded' =>
+  newestOf(step, now, 'pair-unloaded') === undefined ? 'pair-unloaded' : 'pair-loaded';
+
+/** @param reading - which of the two is to be taken; the next one where nothing is said */
+export const pairConditions = (step: PairStep, now: Situation, reading = nextReading(step, now)): LoadConditions =>
+  loadConditions(step, now, reading === 'pair-loaded' ? 'on' : 'off');
+
+/** Two voltages at one knob: what the load takes off, and what other loads would get. */
+export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPairFigures> {
+  const [unloaded, loaded] = [newestOf(step, now, 'pair-unloaded'), newestOf(step, now, 'pair-loaded')];
+  const readings = [unloaded, loaded].filter((reading) => reading !== undefined);
+  const figures: LoadPairFigures = { ...(unloaded === undefined ? {} : { unloaded }), ...(loaded === undefined ? {} : { loaded }) };
+  const read = (reading: 'pair-unloaded' | 'pair-loaded'): Action => ({ kind: 'read', reading, unit: 'V' });
+  const gainReading = gainReadings(now, step.channel.id).at(-1);
+  const reasons = [
+    ...new Set(readings.flatMap(({ conditions }) => staleReasons(LOAD_STANDS_ON, conditions, pairConditions(step, now)))),
+    ...(readings.some(({ takenAt }) => gainReading !== undefined && gainReading.takenAt > takenAt)
+      ? ['the gain was read again after it']
+      : []),
+  ];
+  if (reasons.length > 0) {
+    const next = 'Read both voltages again, the knob untouched between them.';
+    return { status: 'stale', figures, action: read('pair-unloaded'), findings: [staleFinding('The pair', reasons, next)] };
+  }
+  if (unloaded === undefined || loaded === undefined) {
+    return { status: 'open', figures, findings: [], action: read(nextReading(step, now)) };
+  }
+  const silent = readings.find(({ value }) => value <= 0);
+  if (silent !== undefined) {
+    const action = read(silent === unloaded ? 'pair-unloaded' : 'pair-loaded');
+    const next = 'Check that the tone plays, the meter is on AC volts, and the probes sit on this channel’s terminals.';
+    const nothing: Finding = { code: 'reads-nothing', grade: 'attention', figures: {}, words: 'The meter reads nothing.', next, action };
+    return { status: 'out-of-tolerance', figures, findings: [nothing], action };
+  }
+  if (loaded.value > unloaded.value) return judgeRise(step, now, unloaded, loaded);
+  const pair = sag({
+    unloadedVoltage: unloaded.value,
+    loadedVoltage: loaded.value,
+    loadOhm: step.channel.loadOhm,
+    predictLoadsOhm: USUAL_LOADS_OHM.filter((ohm) => ohm !== step.channel.loadOhm),
+  });
+  return { status: 'done', figures: { ...figures, sag: pair }, findings: [pairFinding(pair)] };
+}
+
+function pairFinding({ dropDb, sourceOhm }: Sag): Finding {
+  return {
+    code: 'pair-read',
+    grade: 'good',
+    figures: { dropDb, sourceOhm },
+    words: `The load takes ${formatQuantity(dropDb, 'dB')} off, as ${formatQuantity(sourceOhm, 'ohm')} in the amplifier and its supply would.`,
+  };
+}
+
+/** A load never lifts the voltage. Within what the meter can tell it is no drop at all; beyond, the knob was turned in between. */
+function judgeRise(
+  { channel }: PairStep,
+  { settings: { meter } }: Situation,
+  unloaded: LoadReading,
+  loaded: LoadReading,
+): Judgement<LoadPairFigures> {
+  const shown = ({ value, resolution }: LoadReading) => ({ value, resolution, meter });
+  const { same, differenceDb } = compareFigures(shown(unloaded), shown(loaded), true);
+  const figures = { unloadedVolt: unloaded.value, loadedVolt: loaded.value };
+  if (same) {
+    const words = 'The load takes off nothing that this meter could tell.';
+    return { status: 'done', figures: { unloaded, loaded }, findings: [{ code: 'no-drop', grade: 'good', figures, words }] };
+  }
+  const action: Action = { kind: 'read', reading: 'pair-unloaded', unit: 'V' };
+  const finding: Finding = {
+    code: 'loaded-above-unloaded',
+    grade: 'attention',
+    figures: { ...figures, differenceDb, loadOhm: channel.loadOhm },
+    words: `With the load on the voltage is ${formatQuantity(differenceDb, 'dB')} higher than without: no load does that. The knob or the volume was turned in between.`,
+    next: 'Read both again, nothing touched between them.',
+    action,
+  };
+  return { status: 'out-of-tolerance', figures: { unloaded, loaded }, findings: [finding], action };
+}

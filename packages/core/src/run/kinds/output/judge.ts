@@ -1,0 +1,207 @@
+import type { Action, Finding } from '../../../findings.ts';
+import { compareFigures, judgeGain, type GainAdvice } from '../../../gain/meter.ts';
+import type { Channel, Processor } from '../../../job/chain.ts';
+import type { LineConditions } from '../../../job/conditions.ts';
+import type { LineReading } from '../../../job/records.ts';
+import { processorIdOf } from '../../../job/source.ts';
+import { voltageFactor } from '../../../levels/decibels.ts';
+import { formatQuantity, signedDb } from '../../../units/formatQuantity.ts';
+import { lineConditions } from '../../frame/conditions.ts';
+import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import { lineToneHz } from '../../frame/lineTone.ts';
+import { once, readingsAt, stepId, type Situation } from '../../frame/situation.ts';
+import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
+
+/** A processor's output, at its target. */
+export interface OutputSubject {
+  processor: Processor;
+  output: Processor['outputs'][number];
+  toneHz: number;
+  /** channels that hang on it */
+  channels: Channel[];
+  target: OutputTarget;
+}
+
+export interface OutputTarget {
+  /** RMS of a full-scale tone */
+  fullScaleVoltRms: number;
+  /** RMS of the tone as recorded */
+  settingVolt: number;
+  limitedBy: 'wish' | 'processor' | 'amplifier';
+}
+
+export interface OutputFigures {
+  reading?: LineReading;
+  advice?: GainAdvice;
+}
+
+export const OUTPUT_STANDS_ON: readonly ConditionKey[] = ['source', 'volume', 'tone', 'level', 'processor', 'input', 'settings'];
+
+/** Every output of the processor, with the channels that it feeds. */
+export const outputSubjects = once((now: Situation): OutputSubject[] => {
+  const { processor, channels } = now.chain;
+  return (processor?.outputs ?? []).flatMap((output): OutputSubject[] => {
+    if (processor === undefined) return [];
+    const fed = channels.filter(({ processorOutputId }) => processorOutputId === output.id);
+    return [{ processor, output, toneHz: lineToneHz(now.settings.rules), channels: fed, target: outputTarget(processor, fed, now) }];
+  });
+});
+
+/**
+ * What was wished for, unless the processor cannot give it or an amplifier's input cannot take it.
+ *
+ * Gain overlap belongs to the amplifiers alone: a line stage that clips is heard whatever the gain.
+ */
+function outputTarget(processor: Processor, channels: readonly Channel[], { chain, settings }: Situation): OutputTarget {
+  // Where nobody said what hangs on this output, any of the amplifiers may.
+  const fed = channels.length === 0 ? chain.amplifiers : chain.amplifiers.filter(({ id }) => channels.some((c) => c.amplifierId === id));
+  const limits: [number, OutputTarget['limitedBy']][] = [
+    [processor.outputVolt, 'wish'],
+    [processor.mostOutputVolt ?? Infinity, 'processor'],
+    [Math.min(...fed.map(({ inputMaxVolt }) => inputMaxVolt ?? Infinity)), 'amplifier'],
+  ];
+  const [fullScaleVoltRms, limitedBy] = limits.reduce((least, limit) => (limit[0] < least[0] ? limit : least));
+  return { fullScaleVoltRms, settingVolt: fullScaleVoltRms * voltageFactor(settings.rules.toneLevelDbfs), limitedBy };
+}
+
+export const outputConditions = ({ processor, toneHz, target }: OutputSubject, now: Situation): LineConditions => ({
+  ...lineConditions(now, toneHz),
+  processorId: processorIdOf(processor),
+  processorName: processor.name,
+  targetVolt: target.settingVolt,
+});
+
+/** The newest voltage of an output. */
+export const outputReading = (now: Situation, outputId: string): LineReading | undefined =>
+  readingsAt(now, stepId('output', outputId), 'output-voltage', 'line').at(-1);
+
+/** Where a processor's output stands: against its target, and against the other outputs. */
+export function judgeOutput(subject: OutputSubject, now: Situation): Judgement<OutputFigures> {
+  const { rules, meter } = now.settings;
+  const reading = outputReading(now, subject.output.id);
+  const wish = wishFinding(subject);
+  const action: Action = { kind: 'read', reading: 'output-voltage', unit: 'V' };
+  if (reading === undefined) return { status: 'open', figures: {}, findings: wish, action };
+  const reasons = staleReasons(OUTPUT_STANDS_ON, reading.conditions, outputConditions(subject, now));
+  if (reasons.length > 0) {
+    return {
+      status: 'stale',
+      figures: { reading },
+      action,
+      findings: [staleFinding('The last reading', reasons, 'Read the voltage again.')],
+    };
+  }
+  if (reading.value <= 0) {
+    return {
+      status: 'out-of-tolerance',
+      figures: { reading },
+      action,
+      findings: [
+        {
+          code: 'reads-nothing',
+          grade: 'attention',
+          figures: { voltageRms: reading.value },
+          words: 'The meter reads nothing.',
+          next: 'Check that the tone plays, the meter is on AC volts, and the probes sit on this output’s centre pin and shell.',
+          action,
+        },
+      ],
+    };
+  }
+  const advice = judgeGain(reading.value, reading.resolution, subject.target.settingVolt, rules.toleranceDb, meter);
+  const all = [...levelFinding(subject, advice), ...matchFindings(subject, reading, now), ...wish];
+  const figures = { reading, advice };
+  const off = all.find(({ grade }) => grade === 'attention');
+  return off === undefined
+    ? { status: 'done', figures, findings: all }
+    : { status: 'out-of-tolerance', figures, findings: all, action: off.action ?? action };
+}
+
+function levelFinding({ target }: OutputSubject, { verdict, differenceDb, withinMeterOnly }: GainAdvice): Finding[] {
+  const size = signedDb(Math.abs(differenceDb)).replace('+', '');
+  const figures = { differenceDb, targetVolt: target.settingVolt };
+  if (verdict === 'on-target') {
+    return [
+      {
+        code: 'on-target',
+        grade: 'good',
+        figures,
+        words: withinMeterOnly
+          ? `On target: ${signedDb(differenceDb)} is less than this meter can tell apart.`
+          : `On target: ${signedDb(differenceDb)} from the figure.`,
+      },
+    ];
+  }
+  return [
+    {
+      code: verdict === 'up' ? 'level-low' : 'level-high',
+      grade: 'attention',
+      figures,
+      words: `${size} too ${verdict === 'up' ? 'low' : 'high'}.`,
+      next: `Turn this output ${verdict} ${size}, then read again.`,
+      action: { kind: 'turn-output', byDb: -differenceDb, to: target.settingVolt, unit: 'V' },
+    },
+  ];
+}
+
+function wishFinding({ target, processor }: OutputSubject): Finding[] {
+  if (target.limitedBy === 'wish') return [];
+  const wish = formatQuantity(processor.outputVolt, 'V');
+  const most = formatQuantity(target.fullScaleVoltRms, 'V');
+  return [
+    {
+      code: 'wish-limited',
+      grade: 'note',
+      figures: { wishedVolt: processor.outputVolt, mostVolt: target.fullScaleVoltRms, limitedBy: target.limitedBy },
+      words:
+        target.limitedBy === 'amplifier'
+          ? `${wish} were wished for; the amplifier’s input takes ${most} at most.`
+          : `${wish} were wished for; the processor gives ${most} clean at most.`,
+    },
+  ];
+}
+
+/** Every other output with the same target, where the two differ by more than the tolerance and more than the meter can tell. */
+function matchFindings(subject: OutputSubject, reading: LineReading, now: Situation): Finding[] {
+  const { meter, rules } = now.settings;
+  const shown = ({ value, resolution }: LineReading) => ({ value, resolution, meter });
+  const matched: string[] = [];
+  const apart: Finding[] = [];
+  for (const other of outputSubjects(now)) {
+    if (other.output.id === subject.output.id || other.target.settingVolt !== subject.target.settingVolt) continue;
+    const theirs = outputReading(now, other.output.id);
+    if (theirs === undefined || theirs.value <= 0) continue;
+    if (staleReasons(OUTPUT_STANDS_ON, theirs.conditions, outputConditions(other, now)).length > 0) continue;
+    const { same, differenceDb } = compareFigures(shown(theirs), shown(reading), true);
+    const pair = `${formatQuantity(reading.value, 'V')} against ${formatQuantity(theirs.value, 'V')} of ${other.output.name}`;
+    if (same) matched.push(`${pair} is no difference with this meter`);
+    else if (Math.abs(differenceDb) <= rules.toleranceDb) matched.push(`${pair} is within the tolerance`);
+    else
+      apart.push({
+        code: 'outputs-apart',
+        grade: 'attention',
+        figures: { otherId: other.output.id, differenceDb },
+        words: `${pair}: ${signedDb(differenceDb)} apart.`,
+        next: `Bring both to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
+        action: {
+          kind: 'turn-output',
+          byDb: -judgeGain(reading.value, reading.resolution, subject.target.settingVolt, 0, meter).differenceDb,
+          to: subject.target.settingVolt,
+          unit: 'V',
+        },
+      });
+  }
+  return [
+    ...apart,
+    ...(matched.length === 0
+      ? []
+      : [
+          {
+            code: 'outputs-matched',
+            grade: 'good' as const,
+            figures: { others: matched.length },
+            words: `Matched: ${matched.join('; ')}.`,
+          },
+        ]),
+  ];
+}

@@ -1,0 +1,23 @@
+import { defineKind } from '../../frame/stepKind.ts';
+import { judgeOutput, OUTPUT_STANDS_ON, outputConditions, outputSubjects } from './judge.ts';
+
+/** A processor's output at its target voltage, matched with the others. */
+export const output = defineKind({
+  kind: 'output',
+  stage: 'levels',
+  title: 'Output level',
+  part: 'output',
+  help: 'a processor’s output at its target voltage, matched with the others',
+  plays: 'line',
+  movesLevels: true,
+  intakes: [{ type: 'reading', kind: 'output-voltage', unit: 'V', at: 'line', words: 'volts' }],
+  dependsOn: OUTPUT_STANDS_ON,
+  subjects: outputSubjects,
+  keyOf: ({ output: { id } }) => id,
+  words: ({ output: { name }, processor }) => ({ subject: name, where: processor.name }),
+  channelsOf: () => [],
+  caution: () => 'Amplifiers off while an output is set. The processor’s manual comes first.',
+  conditions: outputConditions,
+  target: ({ target }) => ({ value: target.settingVolt, unit: 'V' }),
+  judge: judgeOutput,
+});

@@ -1,0 +1,247 @@
+import type { Action, Finding } from '../../../findings.ts';
+import { deliveredPower } from '../../../gain/deliveredPower.ts';
+import { sag, type Sag } from '../../../gain/sag.ts';
+import type { LoadReading, LoadTrace } from '../../../job/records.ts';
+import { powerRatioDb, voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
+import { formatQuantity } from '../../../units/formatQuantity.ts';
+import type { ChannelNow } from '../../frame/channels.ts';
+import { loadConditions } from '../../frame/conditions.ts';
+import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import { readingsAt, tracesAt, type Situation } from '../../frame/situation.ts';
+import { staleReasons } from '../../frame/staleness.ts';
+import type { Step } from '../../frame/stepKind.ts';
+import { gainReadings, LOAD_STANDS_ON } from '../gain/judge.ts';
+
+export interface ProofFigures {
+  loadedVolt?: number;
+  /** at the load, with the tone as played */
+  powerWatt?: number;
+  /** with a full-scale tone at this gain */
+  fullScaleWatt?: number;
+  impedanceOhm?: number;
+  impedanceRiseRatio?: number;
+  sag?: Sag;
+  trace?: LoadTrace;
+}
+
+/** A loaded voltage that misses the unloaded one by more than this is worth a word: a tenth of the power. Common practice, no source. */
+const NOTABLE_SAG_DB = 0.5;
+
+/** Where a proof stands: voltage and capture under load, against the ratings. */
+export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Judgement<ProofFigures> {
+  const loaded = readingsAt(now, step.id, 'loaded-voltage', 'load').at(-1);
+  const clamp = readingsAt(now, step.id, 'clamp-current', 'load').at(-1);
+  const trace = tracesAt(now, step.id, 'load').at(-1);
+  const gainReading = gainReadings(now, step.channel.id).at(-1);
+  const read: Action = { kind: 'read', reading: 'loaded-voltage', unit: 'V' };
+  const capture: Action = { kind: 'capture', judged: 'tone' };
+  if (loaded === undefined && trace === undefined && clamp === undefined)
+    return { status: 'open', figures: {}, findings: [], action: read };
+
+  const present = loadConditions(step, now, 'on');
+  const measured = [loaded, trace].filter((item) => item !== undefined);
+  const isOlder = (item: { takenAt: string }): boolean => gainReading !== undefined && gainReading.takenAt > item.takenAt;
+  const reasons = [
+    ...new Set(measured.flatMap(({ conditions }) => staleReasons(LOAD_STANDS_ON, conditions, present))),
+    ...(measured.some(isOlder) ? ['the gain was read again after this proof'] : []),
+  ];
+  const figures: ProofFigures = { ...powerFigures(step, now, loaded, clamp, gainReading), ...(trace === undefined ? {} : { trace }) };
+  if (reasons.length > 0) {
+    const isLoadedOld = loaded === undefined || isOlder(loaded) || staleReasons(LOAD_STANDS_ON, loaded.conditions, present).length > 0;
+    return {
+      status: 'stale',
+      figures,
+      action: isLoadedOld ? read : capture,
+      findings: [staleFinding('The proof', reasons, 'Read the voltage under load and capture the trace again.')],
+    };
+  }
+  const findings: Finding[] = [
+    trace === undefined
+      ? {
+          code: 'no-capture',
+          grade: 'note',
+          figures: {},
+          words: 'No capture yet: a voltage alone does not show clipping.',
+          next: 'Drop a capture of the output under load.',
+          action: capture,
+        }
+      : traceFinding(trace),
+    ...(loaded === undefined
+      ? [
+          {
+            code: 'no-voltage',
+            grade: 'note' as const,
+            figures: {},
+            words: 'No voltage under load yet.',
+            next: 'Read the meter with the load on.',
+            action: read,
+          },
+        ]
+      : []),
+    ...(loaded === undefined || gainReading === undefined ? [] : raisedFinding(loaded, gainReading)),
+    ...powerFindings(step, figures),
+  ];
+  const worst = findings.find(({ grade }) => grade === 'stop') ?? findings.find(({ grade }) => grade === 'attention');
+  if (worst !== undefined) {
+    const status = worst.grade === 'stop' ? 'stop' : 'out-of-tolerance';
+    return { status, figures, findings, action: worst.action ?? capture };
+  }
+  if (trace === undefined || loaded === undefined)
+    return { status: 'open', figures, findings, action: loaded === undefined ? read : capture };
+  return { status: 'done', figures, findings };
+}
+
+function powerFigures(
+  step: ChannelNow,
+  { settings }: Situation,
+  loaded: LoadReading | undefined,
+  clamp: LoadReading | undefined,
+  gainReading: LoadReading | undefined,
+): ProofFigures {
+  if (loaded === undefined || loaded.value <= 0) return {};
+  const { loadOhm } = step.channel;
+  const delivered =
+    clamp === undefined || clamp.value <= 0
+      ? deliveredPower({ voltageRms: loaded.value, loadOhm, nominalOhm: loadOhm })
+      : deliveredPower({ voltageRms: loaded.value, currentRms: clamp.value, nominalOhm: loadOhm });
+  const comparable = gainReading !== undefined && gainReading.conditions.load === 'off' && gainReading.value >= loaded.value;
+  return {
+    loadedVolt: loaded.value,
+    powerWatt: delivered.powerWatt,
+    fullScaleWatt: delivered.powerWatt * voltageFactor(-settings.rules.toneLevelDbfs - step.loss.db) ** 2,
+    impedanceOhm: delivered.impedanceOhm,
+    ...(clamp === undefined || delivered.impedanceRiseRatio === undefined ? {} : { impedanceRiseRatio: delivered.impedanceRiseRatio }),
+    ...(comparable
+      ? {
+          sag: sag({
+            unloadedVoltage: gainReading.value,
+            loadedVoltage: loaded.value,
+            loadOhm,
+            predictLoadsOhm: [4, 2, 1].filter((ohm) => ohm !== loadOhm),
+          }),
+        }
+      : {}),
+  };
+}
+
+/** A load never lifts the voltage: more of it under load means that the knob was turned in between. */
+function raisedFinding(loaded: LoadReading, gainReading: LoadReading): Finding[] {
+  if (gainReading.conditions.load === 'on' || loaded.value <= gainReading.value * voltageFactor(0.1)) return [];
+  const rise = formatQuantity(voltageRatioDb(loaded.value, gainReading.value), 'dB');
+  return [
+    {
+      code: 'loaded-above-unloaded',
+      grade: 'attention',
+      figures: { loadedVolt: loaded.value, unloadedVolt: gainReading.value },
+      words: `The voltage under load is ${rise} above the ${formatQuantity(gainReading.value, 'V')} that was set without it: the gain or the volume was turned up in between.`,
+      next: 'Set the gain again, then repeat the proof.',
+      action: { kind: 'go', to: gainReading.stepId },
+    },
+  ];
+}
+
+function traceFinding(trace: LoadTrace): Finding {
+  const channel = trace.analysis.channels[trace.channelIndex];
+  const again: Action = { kind: 'capture', judged: 'tone' };
+  if (channel === undefined) {
+    const words = 'The capture holds no such channel.';
+    return { code: 'no-channel', grade: 'attention', figures: { channel: trace.channelIndex }, words, action: again };
+  }
+  const { verdict, estimatedOverdriveDb } = channel.clipping;
+  const thd = channel.thdPercent === undefined ? '' : ` (distortion ${formatQuantity(channel.thdPercent, '%')})`;
+  const overdrive = estimatedOverdriveDb === undefined ? 1 : Math.max(0.5, estimatedOverdriveDb);
+  const figures = { verdict, ...(channel.thdPercent === undefined ? {} : { thdPercent: channel.thdPercent }) };
+  switch (verdict) {
+    case 'clean':
+      return { code: 'capture-clean', grade: 'good', figures, words: `The output is clean under load${thd}.` };
+    case 'onset':
+      return {
+        code: 'capture-onset',
+        grade: 'attention',
+        figures,
+        words: `The tops just begin to flatten${thd}.`,
+        next: 'Turn the gain down half a decibel and capture again.',
+        action: { kind: 'turn-gain', byDb: -0.5 },
+      };
+    case 'clipped':
+      return {
+        code: 'capture-clipped',
+        grade: 'attention',
+        figures,
+        words: `The output is clipped under load${thd}, driven about ${formatQuantity(overdrive, 'dB')} too far.`,
+        next: `Turn the gain down ${formatQuantity(overdrive, 'dB')} or more, read the voltage again, then capture again.`,
+        action: { kind: 'turn-gain', byDb: -overdrive },
+      };
+    case 'distorted':
+      return {
+        code: 'capture-distorted',
+        grade: 'attention',
+        figures,
+        words: `The output is distorted without flat tops${thd}.`,
+        next: 'Look upstream: the source’s own ceiling, its tone controls, a faulty output stage.',
+        action: again,
+      };
+    case 'over-range':
+      return {
+        code: 'capture-over-range',
+        grade: 'attention',
+        figures,
+        words: 'The capture hit its own rails: it says nothing of the amplifier.',
+        next: 'Choose a larger range or a ten-to-one probe and capture again.',
+        action: again,
+      };
+    case 'sweep':
+    case 'unusable':
+      return {
+        code: 'capture-unusable',
+        grade: 'attention',
+        figures,
+        words: 'The capture cannot be judged: it is too short, too coarse or holds no tone.',
+        next: 'Capture five cycles or more while the tone plays.',
+        action: again,
+      };
+  }
+}
+
+function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
+  const { powerWatt, fullScaleWatt, sag: drop } = figures;
+  if (powerWatt === undefined || fullScaleWatt === undefined || step.power.kind === 'unknown') return [];
+  const { driversWatt, amplifierWatt } = step.power;
+  const findings: Finding[] = [];
+  // Ratings are rounded figures: 5 % over is no news.
+  if (fullScaleWatt > 1.05 * driversWatt) {
+    findings.push({
+      code: 'drivers-overdriven',
+      grade: 'attention',
+      figures: { fullScaleWatt, driversWatt },
+      words: `A full-scale tone puts ${formatQuantity(fullScaleWatt, 'W')} into drivers rated ${formatQuantity(driversWatt, 'W')}.`,
+      next: 'Turn the gain down, or add headroom in the house rules.',
+      action: { kind: 'turn-gain', byDb: powerRatioDb(driversWatt, fullScaleWatt) },
+    });
+  } else {
+    findings.push({
+      code: 'power-fits',
+      grade: 'good',
+      figures: { fullScaleWatt, driversWatt },
+      words: `${formatQuantity(fullScaleWatt, 'W')} at full scale, within the drivers’ ${formatQuantity(driversWatt, 'W')}.`,
+    });
+  }
+  if (fullScaleWatt < 0.7 * Math.min(amplifierWatt, driversWatt)) {
+    findings.push({
+      code: 'power-short',
+      grade: 'note',
+      figures: { fullScaleWatt, setForWatt: Math.min(amplifierWatt, driversWatt) },
+      words: `That is ${formatQuantity((100 * fullScaleWatt) / Math.min(amplifierWatt, driversWatt), '%')} of what this channel was set for.`,
+      next: 'Check supply voltage and wiring under load, or accept it: 1.5 dB is hardly heard.',
+    });
+  }
+  if (drop !== undefined && drop.dropDb > NOTABLE_SAG_DB) {
+    findings.push({
+      code: 'sags',
+      grade: 'note',
+      figures: { dropDb: drop.dropDb, sourceOhm: drop.sourceOhm },
+      words: `The load pulls the output down ${formatQuantity(drop.dropDb, 'dB')}, as ${formatQuantity(drop.sourceOhm, 'ohm')} in the amplifier and its supply would.`,
+    });
+  }
+  return findings;
+}

@@ -1,0 +1,151 @@
+import type { Finding, Grade } from '../../../findings.ts';
+import type { Channel } from '../../../job/chain.ts';
+import { channelCoils, channelDrivers, channelNetwork } from '../../../job/channelWiring.ts';
+import type { OhmConditions } from '../../../job/conditions.ts';
+import type { OhmReading } from '../../../job/records.ts';
+import { sensibleWiring } from '../../../job/sensibleWiring.ts';
+import type { LoadCoil } from '../../../loads/drivers.ts';
+import { MOST_DRIVERS } from '../../../loads/loadOptions.ts';
+import { diagnoseReading, otherWirings, type Cause, type MeterDiagnosis } from '../../../loads/meterDiagnosis.ts';
+import { networkText, type Network } from '../../../loads/network.ts';
+import type { ChannelNow } from '../../frame/channels.ts';
+import { wiringConditions } from '../../frame/conditions.ts';
+import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import { readingsAt, type Situation } from '../../frame/situation.ts';
+import { staleReasons } from '../../frame/staleness.ts';
+import type { Step } from '../../frame/stepKind.ts';
+import { meteredCoils } from '../coils/judge.ts';
+
+export interface WholeFigures {
+  reading?: OhmReading;
+  diagnosis?: MeterDiagnosis;
+}
+
+/** What the meter sees across a channel's wiring: its coils with their own figures, a series resistor counted in. */
+function meteredCircuit(
+  channel: Channel,
+  network: Network,
+  now: Situation,
+): { coils: LoadCoil[]; network: Network; others: () => Network[] } {
+  const measured = new Map(meteredCoils(now, channel).map((coil) => [coil.name, coil]));
+  const coils = channelCoils(channel).map((coil): LoadCoil => {
+    const judgement = measured.get(coil.name)?.judgement;
+    return judgement?.verdict === 'sound' ? { ...coil, dcOhm: judgement.coilOhm } : coil;
+  });
+  const others = (): Network[] => (channel.drivers.length > MOST_DRIVERS ? [] : otherWirings(channelDrivers(channel)));
+  const resistorOhm = channel.wiring?.seriesResistorOhm;
+  if (resistorOhm === undefined) return { coils, network, others };
+  const resistor: LoadCoil = { name: 'resistor', driver: 'the series resistor', nominalOhm: resistorOhm, dcOhm: resistorOhm };
+  const inRow = (inner: Network): Network => ({ kind: 'series', parts: [{ kind: 'coil', coil: resistor.name, reversed: false }, inner] });
+  return { coils: [...coils, resistor], network: inRow(network), others: () => others().map(inRow) };
+}
+
+/**
+ * What an ohmmeter is to read across a channel's whole wiring, and what a figure means; undefined where the wiring is not known.
+ *
+ * @param meterOhm - as read, leads and all
+ */
+export function wholeDiagnosis(
+  channel: Channel,
+  now: Situation,
+  meterOhm: number,
+  { leadOhm, meterPercent, meterDigitsOhm }: Pick<OhmConditions, 'leadOhm' | 'meterPercent' | 'meterDigitsOhm'>,
+): MeterDiagnosis | undefined {
+  const network = channelNetwork(channel);
+  if (network === undefined) return undefined;
+  const circuit = meteredCircuit(channel, network, now);
+  return diagnoseReading({
+    coils: circuit.coils,
+    intendedNetwork: networkText(circuit.network),
+    meterOhm,
+    leadOhm,
+    meterPercent,
+    meterDigitsOhm,
+    otherWirings: circuit.others,
+  });
+}
+
+/** Where the metering of a channel's whole wiring stands. */
+export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Judgement<WholeFigures> {
+  const { channel, amplifier } = step;
+  if (channelNetwork(channel) === undefined) {
+    const wiring = sensibleWiring(channel, amplifier);
+    const action = { kind: 'rewire', channelId: channel.id, ...(wiring === undefined ? {} : { channel: wiring }) } as const;
+    return {
+      status: 'open',
+      figures: {},
+      action,
+      findings: [
+        {
+          code: 'wiring-unknown',
+          grade: 'attention',
+          figures: { channelId: channel.id },
+          words: `How the coils of ${channel.name} are wired is not known yet.`,
+          next: 'Choose a wiring first; the meter figure follows from it.',
+          action,
+        },
+      ],
+    };
+  }
+  const action = { kind: 'read', reading: 'whole-resistance', unit: 'ohm' } as const;
+  const reading = readingsAt(now, step.id, 'whole-resistance', 'ohm').at(-1);
+  if (reading === undefined) return { status: 'open', figures: {}, findings: [], action };
+  const reasons = staleReasons(['wiring'], reading.conditions, wiringConditions(step, now));
+  if (reasons.length > 0) {
+    return {
+      status: 'stale',
+      figures: { reading },
+      action,
+      findings: [staleFinding('The last reading', reasons, 'Meter the wiring again.')],
+    };
+  }
+  const diagnosis = wholeDiagnosis(channel, now, reading.value, reading.conditions);
+  if (diagnosis === undefined) return { status: 'open', figures: {}, findings: [], action };
+  const figures = { reading, diagnosis };
+  if (diagnosis.verdict === 'matches') {
+    return {
+      status: 'done',
+      figures,
+      findings: [
+        {
+          code: 'whole-as-intended',
+          grade: 'good',
+          figures: { meterOhm: reading.value },
+          words: diagnosis.causes[0]?.note ?? 'As intended.',
+          next: diagnosis.notes[0] ?? '',
+        },
+      ],
+    };
+  }
+  const isShort = diagnosis.verdict === 'short';
+  return {
+    status: isShort ? 'stop' : 'out-of-tolerance',
+    figures,
+    action,
+    findings: [
+      ...diagnosis.causes.slice(0, 4).map((cause, i) => causeFinding(cause, i > 0 ? 'note' : isShort ? 'stop' : 'attention')),
+      ...leadFinding(now),
+    ],
+  };
+}
+
+const causeFinding = ({ kind, expectedOhm, note }: Cause, grade: Grade): Finding => ({
+  code: `whole-${kind}`,
+  grade,
+  figures: { expectedOhm },
+  words: note,
+});
+
+function leadFinding({ settings: { meter } }: Situation): Finding[] {
+  return meter.leadOhm === undefined
+    ? [
+        {
+          code: 'leads-unknown',
+          grade: 'note',
+          figures: {},
+          words: 'No lead resistance is entered yet.',
+          next: 'Touch the probes together and enter what the meter shows.',
+        },
+      ]
+    : [];
+}

@@ -1,0 +1,24 @@
+import { channelsNow } from '../../frame/channels.ts';
+import { channelWords, METER_SAFE } from '../../frame/channelSteps.ts';
+import { wiringConditions } from '../../frame/conditions.ts';
+import { defineKind } from '../../frame/stepKind.ts';
+import { judgeWhole } from './judge.ts';
+
+/** A channel's whole wiring, at the wires that go to the amplifier, before they go there. */
+export const whole = defineKind({
+  kind: 'whole',
+  stage: 'loads',
+  title: 'Whole wiring',
+  part: 'whole',
+  help: 'the whole wiring on the ohmmeter, before it touches the amplifier',
+  plays: 'nothing',
+  intakes: [{ type: 'reading', kind: 'whole-resistance', unit: 'ohm', at: 'ohm', words: 'whole' }],
+  dependsOn: ['wiring'],
+  subjects: (now) => channelsNow(now).filter(({ channel }) => channel.drivers.length > 0),
+  keyOf: ({ channel }) => channel.id,
+  words: channelWords,
+  channelsOf: (subject) => [subject],
+  caution: () => METER_SAFE,
+  conditions: wiringConditions,
+  judge: judgeWhole,
+});

@@ -1,0 +1,82 @@
+import type { Action, Figures, Finding, Grade } from '../findings.ts';
+import type { Conditions } from '../job/conditions.ts';
+import type { StepStatus } from './frame/judgement.ts';
+import type { Situation } from './frame/situation.ts';
+import type { StageId } from './frame/stages.ts';
+import type { Check, Intake, Plays, StepTarget } from './frame/stepKind.ts';
+import type { RunStep } from './run.ts';
+
+/** A run as a script reads it. */
+export interface RunReport {
+  steps: StepReport[];
+}
+
+export interface StepReport {
+  id: string;
+  kind: string;
+  stage: StageId;
+  title: string;
+  status: StepStatus;
+  plays: Plays;
+  /** no tone may play yet */
+  isLocked: boolean;
+  /** nobody misses it while it is open */
+  isOptional: boolean;
+  takes: readonly Intake[];
+  target?: StepTarget;
+  /** what the next reading or capture sent from here has to carry */
+  conditions?: Conditions;
+  checks?: readonly Check[];
+  caution?: string;
+  findings: FindingReport[];
+  /** the one next move; left out where nothing is left to do */
+  action?: Action;
+}
+
+export interface FindingReport {
+  code: string;
+  grade: Grade;
+  text: string;
+  figures: Figures;
+  next?: string;
+  action?: Action;
+}
+
+/** What the screens show of a run, as plain data. Where something is left to do, some finding carries the move. */
+export const runReport = (run: readonly RunStep[], now: Situation): RunReport => ({ steps: run.map((step) => stepReport(step, now)) });
+
+function stepReport({ id, kind, step, title, state, gate, checks, caution }: RunStep, now: Situation): StepReport {
+  const target = kind.target?.(step, now);
+  const conditions = kind.conditions?.(step, now);
+  const action = state.status === 'skipped' ? undefined : state.action;
+  const findings = state.findings.map(findingReport);
+  if (action !== undefined && findings.every((finding) => finding.action === undefined)) {
+    findings.push({ code: 'next', grade: 'note', text: kind.help, figures: {}, action });
+  }
+  return {
+    id,
+    kind: kind.kind,
+    stage: kind.stage,
+    title,
+    status: state.status,
+    plays: kind.plays,
+    isLocked: gate.isLocked,
+    isOptional: kind.isOptional === true,
+    takes: kind.intakes,
+    ...(target === undefined ? {} : { target }),
+    ...(conditions === undefined ? {} : { conditions }),
+    ...(checks === undefined ? {} : { checks: checks.items }),
+    ...(caution === undefined ? {} : { caution }),
+    findings,
+    ...(action === undefined ? {} : { action }),
+  };
+}
+
+const findingReport = ({ code, grade, words, figures, next, action }: Finding): FindingReport => ({
+  code,
+  grade,
+  text: words,
+  figures,
+  ...(next === undefined ? {} : { next }),
+  ...(action === undefined ? {} : { action }),
+});

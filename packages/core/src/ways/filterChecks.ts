@@ -1,0 +1,71 @@
+import { nearestSetting, settingWords } from '../crossovers/dial.ts';
+import { basisOf, type Basis } from '../job/basis.ts';
+import type { ActiveFilter, Chain, Channel } from '../job/chain.ts';
+import { filtersOf, filterWords, gearOf, passiveWords, PLACE_NAMES } from '../job/channelFilters.ts';
+import { isProtected } from './crossoverFindings.ts';
+import { channelVoices, type Voice } from './voices.ts';
+
+export interface FilterCheck {
+  id: string;
+  words: string;
+  /** where on the gear: the click and switch, or that a figure is typed */
+  how?: string;
+}
+
+/** What is looked at before a channel's first tone: every filter of its own, or that there is none. */
+export function filterChecks(channel: Channel, chain: Chain): FilterCheck[] {
+  const active = filtersOf(channel).map((filter): FilterCheck => {
+    const how = dialWords(chain, channel, filter);
+    return {
+      id: `filter-${filter.id}`,
+      words: `${PLACE_NAMES[filter.place]}: ${filterWords(filter)}`,
+      ...(how === undefined ? {} : { how }),
+    };
+  });
+  const passive = (channel.passive ?? []).map((parts): FilterCheck => {
+    const driver = channel.drivers.find(({ id }) => id === parts.driverId);
+    return {
+      id: `parts-${parts.id}`,
+      words: `In the line of ${driver?.name ?? 'a driver'}: ${passiveWords(parts)}`,
+      how: 'seen with your own eyes',
+    };
+  });
+  const all = [...active, ...passive];
+  return all.length > 0 ? all : [{ id: 'none', words: 'Every filter on its way is off: source, processor, amplifier' }];
+}
+
+/** Where a filter's dial stands, in words; undefined where it has none. */
+export function dialWords(chain: Chain, channel: Channel, { place, dial, cornerHz }: ActiveFilter): string | undefined {
+  const gear = dial === undefined ? undefined : gearOf(chain, channel, place)?.dials?.find(({ id }) => id === dial.id);
+  const setting = gear === undefined ? undefined : nearestSetting(gear, cornerHz);
+  return gear === undefined || setting === undefined ? undefined : `${gear.name}: ${settingWords(gear, setting)}`;
+}
+
+/** A tweeter on this channel that nothing protects. */
+export const bareTweeter = (channel: Channel): Voice | undefined =>
+  channelVoices(channel).find((voice) => voice.role === 'tweeter' && !isProtected(voice));
+
+/** What the ticks of a channel's filters stand for: any other setting has to be looked at anew. */
+export function filtersBasis(channel: Channel): Basis {
+  const filters = filtersOf(channel);
+  const passive = channel.passive ?? [];
+  const words = [
+    ...filters.map((filter) => `${PLACE_NAMES[filter.place]}: ${filterWords(filter)}`),
+    ...passive.map(passiveWords),
+    ...(channel.isReversed === true ? ['reversed'] : []),
+  ];
+  return basisOf(
+    {
+      filters: filters.map(({ place, kind, family, order, cornerHz }) => ({ place, kind, family, order, cornerHz })),
+      passive: passive.map(({ driverId, kind, capacitanceFarad, inductanceHenry, isReversed }) => ({
+        driverId,
+        kind,
+        capacitanceFarad,
+        inductanceHenry,
+        isReversed,
+      })),
+      isReversed: channel.isReversed === true,
+    },
+    words.length === 0 ? 'no filter' : words.join('; '),
+  );
+}

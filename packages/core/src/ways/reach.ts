@@ -1,0 +1,26 @@
+import { voltageFactor } from '../levels/decibels.ts';
+import { sizeOf } from '../numerics/complex.ts';
+import type { Chain, HouseRules } from '../job/chain.ts';
+import { amplifierOf, targetPower } from '../job/targetPower.ts';
+import { NOTHING_PROVED, voiceAt, type ProvedFilters, type Voice } from './voices.ts';
+
+/** What reaches the drivers of a voice at one frequency while a full-scale tone plays. */
+export interface Reach {
+  db: number;
+  /** at the driver; unknown where the channel's power is */
+  volt?: number;
+  /** into its nominal impedance, in watts */
+  watt?: number;
+}
+
+export function reachAt(chain: Chain, rules: HouseRules, voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): Reach {
+  const share = sizeOf(voiceAt(voice, hertz, proved));
+  const db = 20 * Math.log10(share);
+  const amplifier = amplifierOf(chain, voice.channel);
+  const power = amplifier === undefined ? undefined : targetPower(amplifier, voice.channel);
+  if (power?.kind !== 'known') return { db };
+  const { loadOhm } = voice.channel;
+  const volt = Math.sqrt(power.powerWatt * loadOhm) * voltageFactor(-rules.headroomDb) * share;
+  const ohm = voice.passive.length > 0 ? voice.impedance.resistanceOhm : loadOhm;
+  return { db, volt, watt: volt ** 2 / ohm };
+}

@@ -1,0 +1,166 @@
+import { filterAt } from '../crossovers/crossoverResponse.ts';
+import type { Filter } from '../crossovers/filters.ts';
+import { passiveAt, type DriverImpedance } from '../crossovers/passive.ts';
+import { degreesOf, fromLevel, sizeOf, times, type Complex } from '../numerics/complex.ts';
+import type { ActiveFilter, Chain, Channel, Driver, DriverRole, PassiveFilter } from '../job/chain.ts';
+import { filtersOf, roleOf } from '../job/channelFilters.ts';
+
+/** Drivers of a channel that get the same signal: the whole channel, or what lies behind the same passive parts. */
+export interface Voice {
+  id: string;
+  name: string;
+  channel: Channel;
+  drivers: Driver[];
+  role?: DriverRole;
+  filters: ActiveFilter[];
+  passive: PassiveFilter[];
+  impedance: DriverImpedance;
+}
+
+/** What measuring found, by the id of the filter: it counts before what the setting says. */
+export type ProvedFilters = ReadonlyMap<string, Filter>;
+export const NOTHING_PROVED: ProvedFilters = new Map();
+
+/** What a channel's drivers get, one voice for each group of them that lies behind the same parts. */
+export function channelVoices(channel: Channel): Voice[] {
+  const filters = filtersOf(channel);
+  const groups = new Map<string, Driver[]>();
+  for (const driver of channel.drivers) {
+    const own = partsOf(channel, driver).map(({ id: _id, driverId: _driver, ...parts }) => parts);
+    const key = JSON.stringify([own, roleOf(driver, channel)]);
+    groups.set(key, [...(groups.get(key) ?? []), driver]);
+  }
+  const all = groups.size === 0 ? [[]] : [...groups.values()];
+  return all.map((drivers): Voice => {
+    const first = drivers[0];
+    const role = roleOf(first, channel);
+    return {
+      id: all.length === 1 ? channel.id : `${channel.id}/${first?.id ?? ''}`,
+      name: all.length === 1 ? channel.name : `${channel.name}: ${first?.name ?? ''}`,
+      channel,
+      drivers,
+      ...(role === undefined ? {} : { role }),
+      filters,
+      passive: first === undefined ? [] : partsOf(channel, first),
+      impedance: driverImpedance(channel, first),
+    };
+  });
+}
+
+const partsOf = ({ passive = [] }: Channel, driver: Driver): PassiveFilter[] => passive.filter(({ driverId }) => driverId === driver.id);
+
+function driverImpedance(channel: Channel, driver: Driver | undefined): DriverImpedance {
+  // With several coils only the wiring says what the parts see.
+  const resistanceOhm = driver?.coils === 1 ? driver.coilOhm : channel.loadOhm;
+  return { resistanceOhm, ...(driver?.inductanceHenry === undefined ? {} : { inductanceHenry: driver.inductanceHenry }) };
+}
+
+export const voicesOf = (chain: Chain): Voice[] => chain.channels.flatMap(channelVoices);
+
+/** Voices that are set alike, such as left and right, as one: drawn once and counted once in a sum. */
+export interface LikeVoices extends Voice {
+  /** every voice that it stands for, itself included */
+  members: Voice[];
+}
+
+export function likeVoices(voices: readonly Voice[]): LikeVoices[] {
+  const found = new Map<string, LikeVoices>();
+  for (const voice of voices) {
+    const key = JSON.stringify([
+      voice.role,
+      voice.channel.band,
+      voice.channel.isReversed === true,
+      voice.filters.map(({ kind, family, order, cornerHz, place }) => [kind, family, order, cornerHz, place]),
+      voice.passive.map(({ kind, capacitanceFarad, inductanceHenry, isReversed }) => [kind, capacitanceFarad, inductanceHenry, isReversed]),
+      voice.drivers.map(({ usableFromHz, usableToHz, coilOhm }) => [usableFromHz, usableToHz, coilOhm]),
+    ]);
+    const like = found.get(key);
+    if (like === undefined) found.set(key, { ...voice, members: [voice] });
+    else found.set(key, { ...like, members: [...like.members, voice] });
+  }
+  return [...found.values()];
+}
+
+/** "Front left, Front right" as people say it: "Front left and right". */
+export function likeName({ members }: LikeVoices): string {
+  const names = members.map(({ name }) => name);
+  const [first, second] = names;
+  if (first === undefined) return '';
+  if (second === undefined) return first;
+  const words = first.split(' ');
+  const head = words.slice(0, -1).join(' ');
+  if (names.length === 2 && head !== '' && second === `${head} ${second.split(' ').at(-1)}`)
+    return `${first} and ${second.slice(head.length + 1)}`;
+  return names.length === 2 ? `${first} and ${second}` : `${first} and ${names.length - 1} more`;
+}
+
+/** A filter as it works: by measurement where there is one, else as it is set. */
+export const workingFilter = (filter: ActiveFilter, proved: ProvedFilters): Filter => proved.get(filter.id) ?? filter;
+
+/** What of the amplifier's full range reaches the drivers of a voice, reversed polarity included. */
+export function voiceAt(voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): Complex {
+  const active = voice.filters.map((filter) => filterAt(workingFilter(filter, proved), hertz));
+  const db = active.reduce((sum, each) => sum + each.db, 0);
+  const turns = [voice.channel, ...voice.passive].filter(({ isReversed }) => isReversed === true).length;
+  const deg = active.reduce((sum, each) => sum + each.deg, 180 * turns);
+  return voice.passive.reduce((value, parts) => times(value, passiveAt(parts, voice.impedance, hertz)), fromLevel(db, deg));
+}
+
+/** Level in decibels of a voice at one frequency. */
+export const voiceDb = (voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number =>
+  20 * Math.log10(sizeOf(voiceAt(voice, hertz, proved)));
+
+/** Group delay in seconds: in closed form for the filters, from a small step in frequency for passive parts. */
+export function voiceDelay(voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number {
+  const active = voice.filters.reduce((sum, filter) => sum + filterAt(workingFilter(filter, proved), hertz).delaySecond, 0);
+  const passive = voice.passive.reduce((sum, parts) => {
+    const step = 1e-4 * hertz;
+    const [below, above] = [hertz - step, hertz + step].map((at) => degreesOf(passiveAt(parts, voice.impedance, at)));
+    return sum - (above! - below!) / 360 / (2 * step);
+  }, 0);
+  return active + passive;
+}
+
+/** What the filters before the amplifier's terminals take off a tone, in decibels; 0 or below. */
+export function lossDb(channel: Channel, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number {
+  return filtersOf(channel).reduce((sum, filter) => sum + filterAt(workingFilter(filter, proved), hertz).db, 0);
+}
+
+/** Where two neighbours meet: at one level, the upper one rising. Undefined where they never do. */
+export interface Crossing {
+  hertz: number;
+  /** of each */
+  levelDb: number;
+  /** of the upper against the lower, in (−180, 180] */
+  phaseDeg: number;
+  sumDb: number;
+}
+
+export const LOWEST_HZ = 10;
+export const HIGHEST_HZ = 40_000;
+
+export function crossingOf(lower: Voice, upper: Voice, proved: ProvedFilters = NOTHING_PROVED): Crossing | undefined {
+  const lead = (logHertz: number): number => voiceDb(upper, Math.exp(logHertz), proved) - voiceDb(lower, Math.exp(logHertz), proved);
+  const steps = 120;
+  const at = (i: number): number => Math.log(LOWEST_HZ) + (i / steps) * Math.log(HIGHEST_HZ / LOWEST_HZ);
+  const meetings: Crossing[] = [];
+  for (let i = 1; i <= steps; i += 1) {
+    if (!(lead(at(i - 1)) < 0 && lead(at(i)) >= 0)) continue;
+    let [low, high] = [at(i - 1), at(i)];
+    for (let k = 0; k < 40; k += 1) {
+      const middle = (low + high) / 2;
+      if (lead(middle) < 0) low = middle;
+      else high = middle;
+    }
+    const hertz = Math.exp((low + high) / 2);
+    const [a, b] = [voiceAt(lower, hertz, proved), voiceAt(upper, hertz, proved)];
+    const turn = degreesOf(b) - degreesOf(a);
+    meetings.push({
+      hertz,
+      levelDb: voiceDb(lower, hertz, proved),
+      phaseDeg: turn - 360 * Math.ceil((turn - 180) / 360),
+      sumDb: 20 * Math.log10(sizeOf({ re: a.re + b.re, im: a.im + b.im })),
+    });
+  }
+  return meetings.sort((a, b) => b.levelDb - a.levelDb)[0];
+}
