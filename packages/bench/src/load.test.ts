@@ -1,4 +1,13 @@
-import { channelCoils, judgeCoil, likelyDcOhm, wholeDiagnosis, type Channel, type CauseKind } from '@yield/core';
+import {
+  channelCoils,
+  judgeCoil,
+  likelyDcOhm,
+  wholeDiagnosis,
+  type Channel,
+  type CauseKind,
+  DEFAULT_RULES,
+  newSituation,
+} from '@yield/core';
 import { describe, expect, it } from 'vitest';
 import { CAMPER_TRAILER, LIBRARY_BUS, SCHOOL_CAR, WORKSHOP_METER } from './demo/demoChains.ts';
 import { simulatedOhmmeter } from './instruments.ts';
@@ -60,9 +69,15 @@ describe('mistakes on the bench', () => {
   };
   it.each(LOAD_FAULTS)('%s is what the diagnosis finds', async (fault) => {
     const { ohm } = await reads(probedOhm(BASS, 'seed', { kind: 'whole', fault }));
-    const records = { readings: [], traces: [], marks: [] };
+    const chain = {
+      source: { name: 'x', volumeSteps: 40, workingVolume: 30, volumeBasis: 'measured' as const },
+      amplifiers: [],
+      channels: [BASS],
+    };
+    const settings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
+    const now = newSituation(chain, settings, { readings: [], traces: [], marks: [] });
     const meterOhm = Number.isFinite(ohm) ? ohm : 1e6;
-    const diagnosis = wholeDiagnosis(BASS, records, meterOhm, { leadOhm: 0.2, meterPercent: 1, meterDigitsOhm: 0.1 });
+    const diagnosis = wholeDiagnosis(BASS, now, meterOhm, { leadOhm: 0.2, meterPercent: 1, meterDigitsOhm: 0.1 });
     expect(diagnosis!.causes[0]!.kind).toBe(CAUSE[fault]);
   });
   it('puts a series resistor into the whole, and not into a coil', () => {

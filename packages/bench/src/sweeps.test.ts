@@ -37,7 +37,7 @@ function found(samples: Float64Array, rateHz: number, sweep: SweepSpec): Found {
 }
 const words = (responses: VolumeResponse[]): string =>
   sweepFindings(compareSweeps(responses), responses)
-    .map(({ text, next }) => `${text} ${next ?? ''}`)
+    .map(({ words, next }) => `${words} ${next ?? ''}`)
     .join(' ');
 
 describe('a sweep’s response', () => {
@@ -53,7 +53,7 @@ describe('a sweep’s response', () => {
     });
     expect(gaps.length).toBeGreaterThan(100);
     expect(Math.max(...gaps)).toBeLessThan(0.05);
-    expect(Math.abs(response.delaySecond - delaySecond)).toBeLessThan(1.5 / sampleRateHz);
+    expect(Math.abs(response.arrivalSecond - delaySecond)).toBeLessThan(1.5 / sampleRateHz);
   });
   it('of a wire is flat, in time and the right way round', () => {
     const played = toneSamples({
@@ -69,7 +69,12 @@ describe('a sweep’s response', () => {
       1200,
     );
     const response = found(late, 48_000, SHORT_SWEEP);
-    expect(response).toMatchObject({ delaySecond: 0.025, polarity: 'inverted' });
+    expect(response).toMatchObject({ polarity: 'inverted' });
+    // A wire turned round is half a turn at every frequency, once its arrival is taken off.
+    expect(response.arrivalSecond).toBeCloseTo(0.025, 7);
+    for (const { hertz, phaseDeg = 0 } of response.points)
+      if (hertz > 30 && hertz < 18_000) expect(Math.abs(phaseDeg)).toBeGreaterThan(178);
+    expect(response.impulse.values.length).toBeGreaterThan(500);
     for (const { hertz, db } of response.points) if (hertz > 30 && hertz < 18_000) expect(Math.abs(db + 6)).toBeLessThan(0.03);
   });
   it.each<[string, Float64Array, string]>([
@@ -95,12 +100,12 @@ describe('a sweep’s response', () => {
 
 describe('sweeps at several volumes', () => {
   const at = (volume: number, label = 'Front left', captureId = `${volume}`): VolumeResponse => {
-    const { points, delaySecond, polarity } = found(
+    const { points, arrivalSecond, polarity } = found(
       recordedSweep(SHORT_SWEEP, 44_100, volume, seededRandom(`${volume}`)),
       44_100,
       SHORT_SWEEP,
     );
-    return { label, volume, captureId, points, delaySecond, polarity };
+    return { label, volume, captureId, points, arrivalSecond, polarity };
   };
   const quiet = at(10);
   const loud = at(22);
@@ -135,7 +140,7 @@ describe('sweeps at several volumes', () => {
     const rear: VolumeResponse = {
       ...quiet,
       label: 'Rear left',
-      delaySecond: quiet.delaySecond + 0.0021,
+      arrivalSecond: quiet.arrivalSecond + 0.0021,
       polarity: quiet.polarity === 'same' ? 'inverted' : 'same',
       points: quiet.points.map(({ hertz, db }) => ({ hertz, db: db - 3 })),
     };

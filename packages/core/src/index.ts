@@ -24,6 +24,7 @@ export * from './job/conditions.ts';
 export * from './job/newTune.ts';
 export * from './job/records.ts';
 export * from './job/sensibleWiring.ts';
+export * from './job/settledChannel.ts';
 export * from './job/source.ts';
 export * from './job/targetPower.ts';
 export * from './levels/decibels.ts';

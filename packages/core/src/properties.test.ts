@@ -12,8 +12,10 @@ import { levelPath } from './run/levelPath.ts';
 import type { Reading, TuneSettings } from './job/records.ts';
 import { runSummary } from './run/runSummary.ts';
 import { staleReasons } from './run/frame/staleness.ts';
-import { conditionsNow, isChannelStep, stepsOf } from './run/steps.ts';
-import { stepState } from './run/stepState.ts';
+import { channelsNow } from './run/frame/channels.ts';
+import { LOAD_STANDS_ON } from './run/kinds/gain/judge.ts';
+import { runOf } from './run/run.ts';
+import { loadConditionsIn, situation, stateIn } from './run/testKit.fixture.ts';
 import { analyseTrace } from './traces/analyseTrace.ts';
 
 const SEED = { seed: 4620 };
@@ -142,12 +144,12 @@ describe('any chain', () => {
     fc.assert(
       fc.property(chains, (chain) => {
         expect(chainFaults(chain)).toEqual([]);
-        const every = stepsOf(chain, DEFAULT_RULES);
+        const now = situation(chain, SETTINGS);
+        const every = runOf(now);
         expect(new Set(every.map(({ id }) => id)).size).toBe(every.length);
-        const steps = every.filter(isChannelStep);
-        const ofKind = (kind: string) => steps.filter((step) => step.kind === kind).map(({ channel }) => channel.id);
+        const ofKind = (kind: string) => every.filter((step) => step.kind.kind === kind).map(({ channels: [of] }) => of!.channel.id);
         for (const kind of ['whole', 'hookup', 'gain', 'proof']) expect(ofKind(kind)).toEqual(chain.channels.map(({ id }) => id));
-        for (const { power, target, channel } of steps) {
+        for (const { power, target, channel } of channelsNow(now)) {
           if (power.kind === 'unknown') expect(target).toBeUndefined();
           else expect(target!.fullScaleVoltage ** 2 / channel.loadOhm).toBeCloseTo(power.powerWatt, 6);
         }
@@ -159,7 +161,7 @@ describe('any chain', () => {
   it('is summed up without losing a step, and names a next one unless all are settled', () => {
     fc.assert(
       fc.property(chains, (chain) => {
-        const { counts, total, next } = runSummary(chain, SETTINGS, { readings: [], traces: [], marks: [] });
+        const { counts, total, next } = runSummary(runOf(situation(chain, SETTINGS)));
         expect(Object.values(counts).reduce((a, b) => a + b, 0)).toBe(total);
         expect(next === undefined).toBe(counts.done + counts.skipped === total);
       }),
@@ -170,24 +172,27 @@ describe('any chain', () => {
   it('has its gain done by a reading on target, and stale again when the load changes', () => {
     fc.assert(
       fc.property(chains, (chain) => {
-        for (const step of stepsOf(chain, DEFAULT_RULES)
-          .filter(isChannelStep)
-          .filter(({ kind, target }) => kind === 'gain' && target !== undefined)) {
-          const conditions = conditionsNow(step, chain, DEFAULT_RULES, []);
+        for (const { channel, target, hookup: seen } of channelsNow(situation(chain, SETTINGS))) {
+          if (target === undefined) continue;
+          const step = { id: `gain:${channel.id}`, kind: 'gain' } as const;
+          const conditions = loadConditionsIn(step, chain, SETTINGS);
           const reading: Reading = {
             id: 'r',
             stepId: step.id,
             kind: 'gain-voltage',
-            value: step.target!.settingVoltage,
+            value: target.settingVoltage,
             resolution: 0.01,
             conditions,
             takenAt: '2026-01-01T00:00:00.000Z',
           };
-          const records = { readings: [reading], traces: [], marks: [] };
-          const fits = step.hookup.verdict !== 'below-minimum';
-          expect(stepState(step, chain, SETTINGS, records).status).toBe(fits ? 'done' : 'stop');
-          expect(staleReasons(conditions, { ...conditions, loadOhm: conditions.loadOhm * 2 })).toHaveLength(1);
-          const [, amplifier, drivers] = levelPath(step, chain, records);
+          const now = situation(chain, SETTINGS, { readings: [reading] });
+          const fits = seen.verdict !== 'below-minimum';
+          expect(stateIn(step, chain, SETTINGS, now.records).status).toBe(fits ? 'done' : 'stop');
+          expect(staleReasons(LOAD_STANDS_ON, conditions, { ...conditions, loadOhm: conditions.loadOhm * 2 })).toHaveLength(1);
+          const [, amplifier, drivers] = levelPath(
+            now,
+            channelsNow(now).find((each) => each.channel.id === channel.id)!,
+          );
           // The target is the lesser of two ratings, so one stage has no headroom left and none is over.
           const headrooms = [amplifier!.headroomDb!, drivers!.headroomDb!];
           expect(Math.min(...headrooms)).toBeCloseTo(0, 6);

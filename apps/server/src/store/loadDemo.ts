@@ -27,7 +27,14 @@ export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, no
       if (tune.marks.length > 0)
         await manager.insert(
           MarkEntity,
-          tune.marks.map((m) => ({ tuneId, stepId: m.stepId, checks: m.checks, basis: m.basis ?? null, basisWords: m.basisWords ?? null, values: m.values ?? null })),
+          tune.marks.map((m) => ({
+            tuneId,
+            stepId: m.stepId,
+            checks: m.checks,
+            basis: m.basis ?? null,
+            basisWords: m.basisWords ?? null,
+            values: m.values ?? null,
+          })),
         );
       if (captures.length > 0) await manager.insert(TraceEntity, captures);
       return true;

@@ -208,7 +208,11 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse) {
       await changed(dataSource.manager, tuneId);
     },
 
-    saveMark: async (tuneId: string, stepId: string, { version, checks, basis, basisWords, values, skippedReason }: SaveMark): Promise<SavedMark> => {
+    saveMark: async (
+      tuneId: string,
+      stepId: string,
+      { version, checks, basis, basisWords, values, skippedReason }: SaveMark,
+    ): Promise<SavedMark> => {
       await present(tuneId);
       if (!STEP_ID.test(stepId)) throw notFound('This step');
       const patch = {

@@ -31,39 +31,3 @@ export function wiredLoadOhm(channel: Pick<Channel, 'drivers' | 'wiring'>): numb
   const byName = new Map(channelCoils(channel).map(({ name, nominalOhm }) => [name, nominalOhm]));
   return networkOhm(network, (name) => byName.get(name)!) + (channel.wiring?.seriesResistorOhm ?? 0);
 }
-
-/**
- * A channel as it was edited in a form that shows neither its wiring nor its crossovers, with those of before.
- *
- * The wiring stays while it still fits: other coils, or a load typed over it, make it another wiring, to be planned anew.
- * Passive parts go with their driver, an amplifier's dials with the amplifier.
- */
-export function keptParts(before: Channel, edited: Channel): Channel {
-  const drivers = edited.drivers.map((driver) => {
-    const { recommended, tuningHz, inductanceHenry } = before.drivers.find(({ id }) => id === driver.id) ?? {};
-    return {
-      ...(recommended === undefined ? {} : { recommended }),
-      ...(tuningHz === undefined ? {} : { tuningHz }),
-      ...(inductanceHenry === undefined ? {} : { inductanceHenry }),
-      ...driver,
-    };
-  });
-  const { passive, isReversed, toneHz } = before;
-  // Another amplifier has dials of its own.
-  const filters =
-    before.amplifierId === edited.amplifierId
-      ? before.filters
-      : before.filters?.map(({ dial, ...filter }) => (dial === undefined || filter.place === 'amplifier' ? filter : { ...filter, dial }));
-  const staying = passive?.filter(({ driverId }) => drivers.some(({ id }) => id === driverId));
-  const kept: Channel = {
-    ...edited,
-    drivers,
-    ...(filters === undefined ? {} : { filters }),
-    ...(staying === undefined ? {} : { passive: staying }),
-    ...(isReversed === undefined ? {} : { isReversed }),
-    ...(toneHz === undefined ? {} : { toneHz }),
-  };
-  const coils = (channel: Channel): string => JSON.stringify(channel.drivers.map((driver) => [driver.id, driver.coils, driver.coilOhm]));
-  if (before.wiring === undefined || coils(before) !== coils(edited) || before.loadOhm !== edited.loadOhm) return kept;
-  return { ...kept, wiring: before.wiring };
-}

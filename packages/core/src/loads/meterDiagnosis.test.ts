@@ -92,6 +92,6 @@ describe('judgeCoil', () => {
   ] as const)('%f ohm on the meter for a coil of %f ohm is %s', (meterOhm, nominalOhm, verdict, words) => {
     const judged = judgeCoil(meterOhm, nominalOhm, 0.2, accuracy);
     expect(judged.verdict).toBe(verdict);
-    expect(judged.finding.text).toContain(words);
+    expect(judged.finding.words).toContain(words);
   });
 });

@@ -13,7 +13,7 @@ const COILS = coilsOf(DUAL);
 const joins = (network: string, pairs: 1 | 2 = 1): Join[] => joinsOf(parseNetwork(network, new Set(COILS.map(({ name }) => name))), pairs);
 const said = (wires: readonly Join[]): string =>
   judgeWiring(readWiring(COILS, wires), COILS)
-    .map(({ grade, text }) => `${grade}: ${text}`)
+    .map(({ grade, words }) => `${grade}: ${words}`)
     .join('\n');
 
 describe('the list of connections', () => {
@@ -63,7 +63,7 @@ describe('a drawn wiring is judged', () => {
     ]);
     const wires = joinsOf(parseNetwork('A1+B1', new Set(['A1', 'B1'])));
     expect(judgeWiring(readWiring(unlike, wires), unlike)).toMatchObject([
-      { grade: 'note', text: expect.stringContaining('do not share') as string },
+      { grade: 'note', words: expect.stringContaining('do not share') as string },
     ]);
   });
 });

@@ -1,23 +1,24 @@
 import { describe, expect, it } from 'vitest';
-import type { Finding } from '../findings.ts';
 import { filterAt } from '../crossovers/crossoverResponse.ts';
 import type { Filter } from '../crossovers/filters.ts';
-import { seededRandom } from '../numerics/random.ts';
-import { sizeOf } from '../numerics/complex.ts';
+import type { Finding } from '../findings.ts';
 import { DEFAULT_RULES, type ActiveFilter, type Chain, type Channel, type Driver, type DriverRole } from '../job/chain.ts';
 import { chainFaults } from '../job/chainFaults.ts';
+import type { LineTrace, LoadReading, RunRecords, StepMark, TuneSettings } from '../job/records.ts';
+import { settledChannel } from '../job/settledChannel.ts';
+import { sizeOf } from '../numerics/complex.ts';
+import { seededRandom } from '../numerics/random.ts';
 import { crossoverFindings } from '../ways/crossoverFindings.ts';
 import { planCrossovers } from '../ways/crossoverPlan.ts';
-import { acceptedBasis, areFiltersConfirmed, filterChecks, provedSettingNow } from './kinds/crossover/judge.ts';
-import { provedFilters } from '../ways/filterProof.ts';
-import type { LineTrace, StepMark, ToneReading, TuneSettings } from '../job/records.ts';
-import { keptParts } from '../job/channelWiring.ts';
+import { filterChecks, filtersBasis } from '../ways/filterChecks.ts';
 import { reachAt } from '../ways/reach.ts';
-import { stepState } from './stepState.ts';
-import { toneStart } from './frame/toneStart.ts';
-import type { RunRecords, StepState } from './state.ts';
-import { conditionsNow, lineConditionsNow, stepsOf, type ChannelStep, type CrossoverStep } from './steps.ts';
-import { crossingOf, filtersBasis, likeName, likeVoices, voiceAt, voiceDb, voiceDelay, voicesOf } from '../ways/voices.ts';
+import { crossingOf, likeName, likeVoices, voiceAt, voiceDb, voiceDelay, voicesOf } from '../ways/voices.ts';
+import { provedNow } from './frame/channels.ts';
+import { areFiltersConfirmed, toneStart } from './frame/gate.ts';
+import type { Judgement } from './frame/judgement.ts';
+import { acceptedBasis, provedSettingNow } from './kinds/crossover/judge.ts';
+import type { FiguresOf, StepOf } from './kinds/index.ts';
+import { lineConditionsIn, loadConditionsIn, runStepIn, situation, stateIn, stepOfKind } from './testKit.fixture.ts';
 
 // A made-up front stage of three ways with a subwoofer: every way of both sides on a channel of its own.
 const RANGES: Record<Exclude<DriverRole, 'full-range'>, Partial<Driver>> = {
@@ -98,7 +99,7 @@ const filter = (kind: Filter['kind'], cornerHz: number, changes: Partial<ActiveF
 });
 const said = (findings: readonly Finding[]): string =>
   findings
-    .map(({ text, next }) => `${text} ${next ?? ''}`)
+    .map(({ words, next }) => `${words} ${next ?? ''}`)
     .join(' | ')
     .replaceAll('\u00a0', ' ');
 const only = (role: string, filters: ActiveFilter[], changes: Partial<Channel> = {}): Chain => ({
@@ -353,12 +354,12 @@ const SUB: Chain = {
   ...only('subwoofer', [filter('highpass', 25, { family: 'butterworth' }), SET]),
   amplifiers: [{ ...THREE_WAY.amplifiers[0]!, dials: [DIAL] }],
 };
-const EMPTY: RunRecords = { readings: [], traces: [], marks: [] };
 const confirmed = (chain: Chain): StepMark[] =>
   chain.channels.map((each) => ({
     stepId: `filters:${each.id}`,
     checks: filterChecks(each, chain).map(({ id }) => id),
-    basis: filtersBasis(each),
+    basis: filtersBasis(each).key,
+    basisWords: filtersBasis(each).words,
   }));
 
 let clock = 0;
@@ -368,8 +369,8 @@ function voltages(
   really: readonly Filter[],
   hertz: readonly number[],
   changes: { series?: number; noise?: number; volt?: number } = {},
-): ToneReading[] {
-  const step = stepsOf(chain, DEFAULT_RULES).find((each): each is CrossoverStep => each.kind === 'crossover')!;
+): LoadReading[] {
+  const step = stepOfKind('crossover', chain, DEFAULT_RULES);
   const random = seededRandom('voltages');
   return hertz.map((toneHz) => {
     clock += 1;
@@ -380,14 +381,17 @@ function voltages(
       kind: 'filter-voltage',
       value: (changes.volt ?? 8) * 10 ** (db / 20) * (1 + (changes.noise ?? 0) * random.normal()),
       resolution: 0.001,
-      conditions: { ...conditionsNow(step, chain, DEFAULT_RULES, []), toneHz, filter: provedSettingNow(step, changes.series ?? 1) },
+      conditions: {
+        ...loadConditionsIn(step, chain, SETTINGS),
+        toneHz,
+        filter: provedSettingNow(step.filter, changes.series ?? 1),
+      },
       takenAt: new Date(clock * 60_000).toISOString(),
     };
   });
 }
-function proofOf(readings: ToneReading[], chain = SUB, records: Partial<RunRecords> = {}): StepState {
-  const step = stepsOf(chain, DEFAULT_RULES).find(({ kind }) => kind === 'crossover')!;
-  return stepState(step, chain, SETTINGS, { ...EMPTY, marks: confirmed(chain), readings, ...records });
+function proofOf(readings: LoadReading[], chain = SUB, records: Partial<RunRecords> = {}): Judgement<FiguresOf<'crossover'>> {
+  return stateIn(stepOfKind('crossover', chain, DEFAULT_RULES), chain, SETTINGS, { marks: confirmed(chain), readings, ...records });
 }
 const SUBSONIC: Filter = { kind: 'highpass', family: 'butterworth', order: 4, cornerHz: 25 };
 const really = (cornerHz: number, changes: Partial<Filter> = {}): Filter[] => [
@@ -397,13 +401,8 @@ const really = (cornerHz: number, changes: Partial<Filter> = {}): Filter[] => [
 const SIX = [35, 50, 70, 80, 110, 160];
 
 describe('setting a channel’s filters', () => {
-  const state = (chain: Chain, marks: StepMark[] = []): StepState =>
-    stepState(
-      stepsOf(chain, DEFAULT_RULES).find(({ kind }) => kind === 'filters')!,
-      chain,
-      SETTINGS,
-      { ...EMPTY, marks },
-    );
+  const state = (chain: Chain, marks: StepMark[] = []): Judgement =>
+    stateIn(stepOfKind('filters', chain, DEFAULT_RULES), chain, SETTINGS, { marks });
   it('asks for every filter, with the click of its dial, and is done once all are ticked', () => {
     expect(filterChecks(SUB.channels[0]!, SUB).map(({ words, how }) => `${words} ${how ?? ''}`.replaceAll('\u00a0', ' '))).toEqual([
       'Processor: High-pass 25 Hz, 24 dB per octave, Butterworth ',
@@ -412,7 +411,7 @@ describe('setting a channel’s filters', () => {
     expect(state(SUB).status).toBe('open');
     expect(state(SUB, confirmed(SUB)).status).toBe('done');
     const half = confirmed(SUB).map((mark) => ({ ...mark, checks: mark.checks.slice(1) }));
-    expect(areFiltersConfirmed(SUB.channels[0]!, SUB, half)).toBe(false);
+    expect(areFiltersConfirmed(SUB.channels[0]!, situation(SUB, SETTINGS, { marks: half }))).toBe(false);
     expect(state(SUB, half).status).toBe('open');
   });
   it('wants a word even where there is no filter', () => {
@@ -427,8 +426,7 @@ describe('setting a channel’s filters', () => {
   });
   it.each(['filters', 'gain', 'proof'] as const)('a bare tweeter stops its %s step', (kind) => {
     const bare = only('tweeter', []);
-    const step = stepsOf(bare, DEFAULT_RULES).find((each) => each.kind === kind)!;
-    const { status, findings } = stepState(step, bare, SETTINGS, { ...EMPTY, marks: confirmed(bare) });
+    const { status, findings } = stateIn(stepOfKind(kind, bare, DEFAULT_RULES), bare, SETTINGS, { marks: confirmed(bare) });
     expect(status).toBe('stop');
     expect(said(findings)).toContain('nothing to keep the bass from it');
   });
@@ -436,20 +434,20 @@ describe('setting a channel’s filters', () => {
 
 describe('proving a filter by voltages', () => {
   it('proposes seven frequencies around the corner, the next unread one first', () => {
-    const { crossover } = proofOf([]);
-    expect(crossover!.proposedHz).toHaveLength(7);
-    expect(crossover!.nextHz).toBe(crossover!.proposedHz[0]);
-    expect(Math.min(...crossover!.proposedHz)).toBeGreaterThan(25);
-    expect(crossover!.proposedHz.some((hertz) => hertz > 130)).toBe(true);
-    const one = proofOf(voltages(SUB, really(80), [crossover!.proposedHz[0]!]));
-    expect(one.crossover!.nextHz).toBe(crossover!.proposedHz[1]);
+    const { figures: crossover } = proofOf([]);
+    expect(crossover.proposedHz).toHaveLength(7);
+    expect(crossover.nextHz).toBe(crossover.proposedHz[0]);
+    expect(Math.min(...crossover.proposedHz)).toBeGreaterThan(25);
+    expect(crossover.proposedHz.some((hertz) => hertz > 130)).toBe(true);
+    const one = proofOf(voltages(SUB, really(80), [crossover.proposedHz[0]!]));
+    expect(one.figures.nextHz).toBe(crossover.proposedHz[1]);
     expect(said(one.findings)).toContain('4 more voltages are needed');
   });
   it('is done when the corner is where it was set, the subsonic filter taken off', () => {
-    const { status, findings, crossover } = proofOf(voltages(SUB, really(80), SIX));
+    const { status, findings, figures: crossover } = proofOf(voltages(SUB, really(80), SIX));
     expect(status).toBe('done');
     expect(said(findings)).toContain('Set to 80 Hz, really 80.0 Hz, 12 dB per octave');
-    expect(crossover!.suspects).toEqual([]);
+    expect(crossover.suspects).toEqual([]);
   });
   it('says what it really is, and which click would be right', () => {
     const { status, findings } = proofOf(voltages(SUB, really(94), SIX));
@@ -463,7 +461,7 @@ describe('proving a filter by voltages', () => {
     const mark = {
       stepId: 'crossover:lp',
       checks: ['accepted'],
-      basis: acceptedBasis(provedFilters(SUB, SETTINGS, { readings, traces: [] }).get('lp')!),
+      basis: acceptedBasis(provedNow(situation(SUB, SETTINGS, { readings })).get('lp')!).key,
     };
     expect(proofOf(readings, SUB, { marks: [...confirmed(SUB), mark] }).status).toBe('done');
     expect(proofOf(readings, SUB, { marks: [...confirmed(SUB), { ...mark, basis: 'another' }] }).status).toBe('out-of-tolerance');
@@ -485,7 +483,7 @@ describe('proving a filter by voltages', () => {
   it('counts only what was read since the dial was touched', () => {
     const wrong = voltages(SUB, really(800), SIX);
     const right = voltages(SUB, really(81), SIX, { series: 2 });
-    expect(proofOf([...wrong, ...right.slice(0, 3)])).toMatchObject({ status: 'open', crossover: { proof: { series: 2 } } });
+    expect(proofOf([...wrong, ...right.slice(0, 3)])).toMatchObject({ status: 'open', figures: { proof: { series: 2 } } });
     expect(proofOf([...wrong, ...right]).status).toBe('done');
   });
   it('is stale when another corner is set afterwards', () => {
@@ -517,10 +515,10 @@ describe('proving a filter by voltages', () => {
   });
   it('asks for a voltage where two filters that fit alike differ most', () => {
     const near = voltages(SUB, really(80, { family: 'bessel', order: 3 }), [40, 50, 60, 70, 80], { noise: 0.01 });
-    const { crossover, findings, status } = proofOf(near);
-    expect(crossover!.proof.fit?.verdict).toBe('ambiguous');
-    expect(crossover!.tellingHz).toBeDefined();
-    expect(near.map(({ conditions }) => conditions.toneHz)).not.toContain(crossover!.tellingHz);
+    const { figures: crossover, findings, status } = proofOf(near);
+    expect(crossover.proof.fit?.verdict).toBe('ambiguous');
+    expect(crossover.tellingHz).toBeDefined();
+    expect(near.map(({ conditions }) => conditions.toneHz)).not.toContain(crossover.tellingHz);
     expect(status === 'done' || said(findings).includes('Ambiguous')).toBe(true);
   });
   it('cannot see a tweeter’s filter with a meter that ends at 1 kHz', () => {
@@ -529,9 +527,8 @@ describe('proving a filter by voltages', () => {
   });
   it('reads a sweep instead, without the meter’s limits', () => {
     const tweeter = only('tweeter', [filter('highpass', 3500, { id: 'hp', isProved: true })]);
-    const step = stepsOf(tweeter, DEFAULT_RULES).find((each): each is CrossoverStep => each.kind === 'crossover')!;
-    const input = stepsOf(THREE_WAY, DEFAULT_RULES).find((each) => each.kind === 'input');
-    if (input?.kind !== 'input') throw new Error('no input step');
+    const step = stepOfKind('crossover', tweeter, DEFAULT_RULES);
+    const input = stepOfKind('input', THREE_WAY, DEFAULT_RULES);
     const points = Array.from({ length: 121 }, (_, i) => 20 * 2 ** (i / 12)).map((hertz) => ({
       hertz,
       db: filterAt({ kind: 'highpass', family: 'linkwitz-riley', order: 4, cornerHz: 3500 }, hertz).db - 11,
@@ -544,9 +541,9 @@ describe('proving a filter by voltages', () => {
         channelIndex: 0,
         analysis: { channels: [{ response }] },
         conditions: {
-          ...lineConditionsNow(input, THREE_WAY, DEFAULT_RULES, []),
+          ...lineConditionsIn(input, THREE_WAY, SETTINGS),
           sweep: { fromHertz: 20, toHertz: 20_000, seconds: 10, labels: ['x'] },
-          filter: provedSettingNow(step, 1),
+          filter: provedSettingNow(step.filter, 1),
         },
         takenAt: new Date(1e9).toISOString(),
       }) as unknown as LineTrace;
@@ -554,15 +551,13 @@ describe('proving a filter by voltages', () => {
     expect(good.status).toBe('done');
     expect(said(good.findings)).toContain('really 3.50 kHz, 24 dB per octave');
     const failed = proofOf([], tweeter, { traces: [sweep({ kind: 'no-sweep', reason: 'No sweep in it.' })] });
-    expect(failed).toMatchObject({ status: 'open', findings: [{ text: 'No sweep in it.' }] });
+    expect(failed).toMatchObject({ status: 'open', findings: [{ code: 'no-sweep', words: 'No sweep in it.' }] });
   });
 });
 
 describe('the target behind filters', () => {
-  const gainOf = (chain: Chain, readings: ToneReading[] = []): ChannelStep =>
-    stepsOf(chain, DEFAULT_RULES, provedFilters(chain, SETTINGS, { readings, traces: [] })).find(
-      (each): each is ChannelStep => each.kind === 'gain',
-    )!;
+  const gainOf = (chain: Chain, readings: LoadReading[] = []): StepOf<'gain'> =>
+    runStepIn(`gain:${chain.channels[0]!.id}`, situation(chain, SETTINGS, { readings })).step as StepOf<'gain'>;
   it('comes down by what they take off the tone, first as set, then as measured', () => {
     const loss = (cornerHz: number): number => really(cornerHz).reduce((sum, each) => sum + filterAt(each, 40).db, 0);
     const set = gainOf(SUB);
@@ -577,28 +572,29 @@ describe('the target behind filters', () => {
     const near = gainOf(withChannels(SUB, () => ({ toneHz: 80 })));
     expect(near.loss.isNear).toBe(true);
     expect(near.loss.betterHz).toBe(40);
-    const state = stepState(near, SUB, SETTINGS, { ...EMPTY, marks: confirmed(SUB) });
+    const nearer = withChannels(SUB, () => ({ toneHz: 80 }));
+    const state = stateIn(near, nearer, SETTINGS, { marks: confirmed(nearer) });
     expect(said(state.findings)).toContain('80 Hz is too near a corner');
     const tweeter = gainOf(only('tweeter', [filter('highpass', 3500)]));
     expect(tweeter.loss.betterHz).toBeGreaterThan(6000);
   });
   it('makes readings stale where the loss changed, and not where the tone does not see it', () => {
-    const reading = (chain: Chain): ToneReading => ({
+    const reading = (chain: Chain): LoadReading => ({
       ...voltages(SUB, really(80), [40])[0]!,
       stepId: 'gain:subwoofer',
       kind: 'gain-voltage',
       value: gainOf(chain).target!.settingVoltage,
-      conditions: conditionsNow(gainOf(chain), chain, DEFAULT_RULES, []),
+      conditions: loadConditionsIn(gainOf(chain), chain, SETTINGS),
     });
     const changed = (cornerHz: number): Chain =>
       withChannels(SUB, ({ filters = [] }) => ({ filters: filters.map((each) => (each.id === 'lp' ? { ...each, cornerHz } : each)) }));
-    const state = (chain: Chain): StepState =>
-      stepState(gainOf(chain), chain, SETTINGS, { ...EMPTY, readings: [reading(SUB)], marks: confirmed(chain) });
+    const state = (chain: Chain): Judgement =>
+      stateIn(gainOf(chain), chain, SETTINGS, { readings: [reading(SUB)], marks: confirmed(chain) });
     expect(state(SUB).status).toBe('done');
     expect(state(changed(81)).status).toBe('done');
     expect(state(changed(60))).toMatchObject({
       status: 'stale',
-      findings: [{ text: expect.stringContaining('the filters were') as string }],
+      findings: [{ code: 'stale', words: expect.stringContaining('the filters were') as string }],
     });
     expect(state(withChannels(SUB, () => ({ filters: [] }))).status).toBe('stale');
   });
@@ -630,7 +626,7 @@ describe('what reaches a driver', () => {
 });
 
 describe('where a tone begins', () => {
-  const gainOf = (chain: Chain): ChannelStep => stepsOf(chain, DEFAULT_RULES).find((each): each is ChannelStep => each.kind === 'gain')!;
+  const gainOf = (chain: Chain): StepOf<'gain'> => stepOfKind('gain', chain, DEFAULT_RULES);
   it('is a tenth of a volt for a tweeter, or its target where that is lower', () => {
     const safe = only('tweeter', [filter('highpass', 3500)], { toneHz: 8000 });
     const start = toneStart(gainOf(safe))!;
@@ -649,21 +645,24 @@ describe('a channel that is edited elsewhere', () => {
     toneHz: 8000,
     passive: [{ id: 'p', driverId: 'd-tweeter', kind: 'highpass', capacitanceFarad: 1e-5 }],
   }).channels[0]!;
-  const { filters: _filters, passive: _passive, isReversed: _reversed, toneHz: _tone, ...shown } = before;
-  it('keeps what the form does not show', () => {
-    const { recommended: _named, ...driverShown } = before.drivers[0]!;
-    expect(keptParts(before, { ...shown, drivers: [driverShown] })).toEqual(before);
+  it('keeps every field that the edit left alone', () => {
+    expect(settledChannel(before, { ...before, name: 'Other' })).toEqual({ ...before, name: 'Other' });
   });
   it('on another amplifier lets go of the dial, and keeps the figure', () => {
-    const { filters: _set, ...moved } = SUB.channels[0]!;
-    expect(keptParts(SUB.channels[0]!, { ...moved, amplifierId: 'other' }).filters).toMatchObject([
-      { cornerHz: 25 },
-      { id: 'lp', cornerHz: 80 },
-    ]);
-    expect(keptParts(SUB.channels[0]!, { ...moved, amplifierId: 'other' }).filters?.some(({ dial }) => dial !== undefined)).toBe(false);
-    expect(keptParts(SUB.channels[0]!, moved).filters?.[1]?.dial).toBeDefined();
+    const moved = settledChannel(SUB.channels[0]!, { ...SUB.channels[0]!, amplifierId: 'other' });
+    expect(moved.filters).toMatchObject([{ cornerHz: 25 }, { id: 'lp', cornerHz: 80 }]);
+    expect(moved.filters?.some(({ dial }) => dial !== undefined)).toBe(false);
+    expect(settledChannel(SUB.channels[0]!, SUB.channels[0]!).filters?.[1]?.dial).toBeDefined();
   });
   it('lets go of the parts of a driver that is gone', () => {
-    expect(keptParts(before, { ...shown, drivers: [driver('woofer')] }).passive).toEqual([]);
+    expect(settledChannel(before, { ...before, drivers: [driver('woofer')] }).passive).toEqual([]);
+  });
+  it.each([
+    ['other coils', { drivers: [driver('tweeter', { coilOhm: 8 })] }],
+    ['another load', { loadOhm: 8 }],
+  ])('lets go of its wiring with %s', (_, changes) => {
+    const wired: Channel = { ...before, wiring: { network: 'A1' } };
+    expect(settledChannel(wired, { ...wired, ...changes }).wiring).toBeUndefined();
+    expect(settledChannel(wired, { ...wired, name: 'Other' }).wiring).toEqual({ network: 'A1' });
   });
 });

@@ -1,14 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { compareFigures, type Meter } from '../gain/meter.ts';
-import type { ChannelAnalysis, TraceVerdict } from '../traces/analyseTrace.ts';
 import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
 import { chainFaults } from '../job/chainFaults.ts';
+import type { LineReading, RunRecords, StepMark, TraceRecord, TuneSettings } from '../job/records.ts';
+import type { ChannelAnalysis, TraceVerdict } from '../traces/analyseTrace.ts';
+import { channelsNow } from './frame/channels.ts';
+import type { Judgement } from './frame/judgement.ts';
+import type { Checks } from './frame/stepKind.ts';
+import type { StepOf } from './kinds/index.ts';
 import { levelPath } from './levelPath.ts';
-import { inputBasis, inputChecks } from './kinds/output/judge.ts';
-import type { LineReading, StepMark, TraceRecord, TuneSettings } from '../job/records.ts';
-import type { RunRecords, StepState } from './state.ts';
-import { isChannelStep, lineConditionsNow, stepsOf, type InputStep, type OutputStep, type Step } from './steps.ts';
-import { stepState } from './stepState.ts';
+import { lineConditionsIn, runStepIn, situation, stateIn, stepOfKind, stepsIn, wordsOf as words, type AnyStep } from './testKit.fixture.ts';
 
 const METER: Meter = { percent: 1, digits: 3, highestHz: 1000, trueRms: true };
 const SETTINGS: TuneSettings = { rules: { ...DEFAULT_RULES, toleranceDb: 0.1 }, meter: METER };
@@ -40,9 +41,10 @@ const CHAIN: Chain = {
     processorOutputId: id,
   })),
 };
-const input = (chain = CHAIN): InputStep => stepsOf(chain, SETTINGS.rules).find((s): s is InputStep => s.kind === 'input')!;
-const output = (id: 'l' | 'r', chain = CHAIN): OutputStep =>
-  stepsOf(chain, SETTINGS.rules).find((s): s is OutputStep => s.id === `output:${id}`)!;
+const input = (chain = CHAIN): StepOf<'input'> => stepOfKind('input', chain, SETTINGS.rules);
+const checksOf = (chain = CHAIN): Checks => runStepIn('input:front', situation(chain, SETTINGS)).checks!;
+const output = (id: 'l' | 'r', chain = CHAIN): StepOf<'output'> =>
+  stepsIn(chain, SETTINGS.rules).find((s): s is StepOf<'output'> & AnyStep => s.id === `output:${id}`)!;
 const withProcessor = (changes: Partial<NonNullable<Chain['processor']>>): Chain => ({
   ...CHAIN,
   processor: { ...CHAIN.processor!, ...changes },
@@ -52,32 +54,45 @@ let clock = 0;
 const takenAt = (): string => new Date((clock += 1) * 60_000).toISOString();
 function reading(id: 'l' | 'r', value: number, chain = CHAIN): LineReading {
   const step = output(id, chain);
-  const conditions = lineConditionsNow(step, chain, SETTINGS.rules, []);
+  const conditions = lineConditionsIn(step, chain, SETTINGS);
   return { id: `o${clock}`, stepId: step.id, kind: 'output-voltage', value, resolution: 0.01, conditions, takenAt: takenAt() };
 }
-function state(step: Step, records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS): StepState {
-  return stepState(step, chain, settings, { readings: [], traces: [], marks: [], ...records });
+function state(step: StepOf<'input' | 'output'>, records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS): Judgement {
+  return stateIn(step, chain, settings, records);
 }
-const words = ({ findings }: StepState): string => findings.map(({ text, next }) => `${text} ${next ?? ''}`).join(' ');
 
 describe('a processor’s steps', () => {
   it('come between the source and the gains: every input, then every output', () => {
     expect(
-      stepsOf(CHAIN, DEFAULT_RULES)
+      stepsIn(CHAIN, DEFAULT_RULES)
         .map(({ kind }) => kind)
         .slice(4),
-    ).toEqual(['flat', 'ceiling', 'input', 'output', 'output', 'filters', 'filters', 'gain', 'gain', 'proof', 'proof']);
+    ).toEqual([
+      'flat',
+      'ceiling',
+      'input',
+      'output',
+      'output',
+      'filters',
+      'filters',
+      'gain',
+      'gain',
+      'proof',
+      'load-pair',
+      'proof',
+      'load-pair',
+    ]);
     expect(input().toneHz).toBe(100);
   });
   it.each([
     ['what is wished for', {}, 4, 'wish'],
     ['what the amplifier’s input takes', { outputVolt: 6 }, 5, 'amplifier'],
     ['what the processor gives', { outputVolt: 6, mostOutputVolt: 3 }, 3, 'processor'],
-  ])('have %s as the target', (_, changes, fullScaleVolt, limitedBy) => {
-    expect(output('l', withProcessor(changes)).target).toMatchObject({ fullScaleVolt, settingVolt: fullScaleVolt, limitedBy });
+  ])('have %s as the target', (_, changes, fullScaleVoltRms, limitedBy) => {
+    expect(output('l', withProcessor(changes)).target).toMatchObject({ fullScaleVoltRms, settingVolt: fullScaleVoltRms, limitedBy });
   });
   it('have a lower target for a tone recorded lower', () => {
-    const { target } = stepsOf(CHAIN, { ...DEFAULT_RULES, toneLevelDbfs: -10 }).find((s): s is OutputStep => s.kind === 'output')!;
+    const { target } = stepOfKind('output', CHAIN, { ...DEFAULT_RULES, toneLevelDbfs: -10 });
     expect(target.settingVolt).toBeCloseTo(4 * 10 ** -0.5, 9);
   });
   it('are refused where a channel or an input leads nowhere', () => {
@@ -93,10 +108,12 @@ describe('a processor’s steps', () => {
 });
 
 describe('a processor’s input', () => {
-  const ticked = (checks = inputChecks(input()).map(({ id }) => id), basis = inputBasis(CHAIN, SETTINGS.rules, [])): StepMark => ({
+  const { items, basis } = checksOf();
+  const ticked = (checks = items.map(({ id }) => id)): StepMark => ({
     stepId: 'input:front',
     checks,
-    basis,
+    basis: basis!.key,
+    basisWords: basis!.words,
   });
   const capture = (verdict: TraceVerdict): TraceRecord => {
     const channel = { clipping: { verdict, positiveFlatFraction: 0, negativeFlatFraction: 0 }, warnings: [] } as unknown as ChannelAnalysis;
@@ -106,7 +123,7 @@ describe('a processor’s input', () => {
       fileName: 'x.csv',
       channelIndex: 0,
       analysis: { sampleRateHz: 1, channels: [channel], between: [] },
-      conditions: lineConditionsNow(input(), CHAIN, SETTINGS.rules, []),
+      conditions: lineConditionsIn(input(), CHAIN, SETTINGS),
       takenAt: takenAt(),
     };
   };
@@ -123,7 +140,7 @@ describe('a processor’s input', () => {
   });
   it('without a light asks for a capture', () => {
     const chain = withProcessor({ hasClipLight: false });
-    expect(inputChecks(input(chain)).map(({ id }) => id)).toEqual(['start']);
+    expect(checksOf(chain).items.map(({ id }) => id)).toEqual(['start']);
     expect(state(input(chain), { marks: [ticked(['start'])] }, chain).status).toBe('open');
     expect(state(input(chain), { traces: [capture('clean')] }, chain).status).toBe('done');
   });
@@ -180,10 +197,8 @@ describe('a processor’s output', () => {
     expect(words(state(output('l', chain), {}, chain))).toMatch(/6\sV were wished for; the amplifier’s input takes 5\sV at most/);
   });
   it('stands on the level path, under what the amplifier’s input takes', () => {
-    const gain = stepsOf(CHAIN, SETTINGS.rules)
-      .filter(isChannelStep)
-      .find(({ id }) => id === 'gain:channel-l')!;
-    const path = levelPath(gain, CHAIN, { readings: [reading('l', 4)], traces: [], marks: [] });
+    const now = situation(CHAIN, SETTINGS, { readings: [reading('l', 4)] });
+    const path = levelPath(now, channelsNow(now)[0]!);
     expect(path.map(({ id }) => id)).toEqual(['source', 'processor', 'amplifier', 'drivers']);
     expect(path[1]).toMatchObject({ name: 'Line processor, Left', nowVolt: 4, ceilingVolt: 5, ceilingBasis: 'rated' });
     expect(path[1]!.headroomDb).toBeCloseTo(20 * Math.log10(5 / 4), 9);

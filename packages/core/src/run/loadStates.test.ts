@@ -2,12 +2,17 @@ import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Channel } from '../job/chain.ts';
 import { chainFaults } from '../job/chainFaults.ts';
 import { wiredLoadOhm } from '../job/channelWiring.ts';
-import { hookupBasis, hookupChecks, meteredCoils, ohmConditionsNow } from './kinds/whole/judge.ts';
+import type { OhmConditions } from '../job/conditions.ts';
 import type { OhmReading, StepMark, TuneSettings } from '../job/records.ts';
-import type { StepState } from './state.ts';
-import { stepState } from './stepState.ts';
-import { isChannelStep, stepsOf, type ChannelStep } from './steps.ts';
 import { targetPower } from '../job/targetPower.ts';
+import type { Judgement } from './frame/judgement.ts';
+import type { Checks } from './frame/stepKind.ts';
+import { meteredCoils } from './kinds/coils/judge.ts';
+import { coilConditions } from './kinds/coils/kind.ts';
+import type { FiguresOf, StepOf } from './kinds/index.ts';
+import { codesOf, conditionsIn, runStepIn, situation, stateIn, stepOfKind, stepsIn, wordsOf } from './testKit.fixture.ts';
+
+type LoadKind = 'coils' | 'whole' | 'hookup';
 
 const SETTINGS: TuneSettings = {
   rules: DEFAULT_RULES,
@@ -39,28 +44,29 @@ const chainWith = (changes: Partial<Channel> = {}): Chain => ({
   ],
   channels: [{ ...BASS, ...changes }],
 });
-const stepOf = (kind: string, chain: Chain): ChannelStep =>
-  stepsOf(chain, SETTINGS.rules)
-    .filter(isChannelStep)
-    .find((s) => s.kind === kind)!;
+const stepOf = <K extends LoadKind>(kind: K, chain: Chain): StepOf<K> => stepOfKind(kind, chain, SETTINGS.rules);
+const checksOf = (chain: Chain): Checks => runStepIn('hookup:bass', situation(chain, SETTINGS)).checks!;
 
 let clock = 0;
 function ohms(kind: 'coils' | 'whole', value: number, coil = 1, chain = chainWith()): OhmReading {
   clock += 1;
   const step = stepOf(kind, chain);
-  const metered = kind === 'coils' ? meteredCoils(step.channel, { readings: [] })[coil - 1] : undefined;
+  const now = situation(chain, SETTINGS);
   return {
     id: `o${clock}`,
     stepId: step.id,
     kind: kind === 'coils' ? 'coil-resistance' : 'whole-resistance',
     value,
     resolution: 0.1,
-    conditions: ohmConditionsNow(step, SETTINGS, metered),
+    conditions:
+      kind === 'coils'
+        ? coilConditions(meteredCoils(now, step.channel)[coil - 1]!, now)
+        : (conditionsIn(step, chain, SETTINGS) as OhmConditions),
     takenAt: new Date(clock * 60_000).toISOString(),
   };
 }
-const state = (kind: string, readings: OhmReading[], chain = chainWith(), marks: StepMark[] = []): StepState =>
-  stepState(stepOf(kind, chain), chain, SETTINGS, { readings, traces: [], marks });
+const state = <K extends LoadKind>(kind: K, readings: OhmReading[], chain = chainWith(), marks: StepMark[] = []): Judgement<FiguresOf<K>> =>
+  stateIn({ id: `${kind}:bass`, kind }, chain, SETTINGS, { readings, marks });
 
 describe('metering the coils', () => {
   it('is done when every coil is sound', () => {
@@ -72,19 +78,19 @@ describe('metering the coils', () => {
     ['an open one', 1e6, 'A coil 2: No path'],
     ['too far from its twin', 3.0, 'too far apart for one driver'],
   ])('finds %s', (_, value, words) => {
-    const { status, findings } = state('coils', [ohms('coils', 3.8), ohms('coils', value, 2)]);
-    expect(status).toBe('out-of-tolerance');
-    expect(findings.map(({ text }) => text).join(' ')).toContain(words);
+    const judged = state('coils', [ohms('coils', 3.8), ohms('coils', value, 2)]);
+    expect(judged.status).toBe('out-of-tolerance');
+    expect(wordsOf(judged)).toContain(words);
   });
   it('forgets a reading of a coil that is another one now', () => {
     const eight = chainWith({ drivers: [{ ...BASS.drivers[0]!, coilOhm: 8 }], loadOhm: 4 });
-    expect(state('coils', [ohms('coils', 3.6), ohms('coils', 3.6, 2)], eight).coils!.every(({ reading }) => reading === undefined)).toBe(
-      true,
-    );
+    const { coils } = state('coils', [ohms('coils', 3.6), ohms('coils', 3.6, 2)], eight).figures;
+    expect(coils.every(({ reading }) => reading === undefined)).toBe(true);
   });
   it('is no step of its own for a single coil', () => {
     const one = chainWith({ drivers: [{ ...BASS.drivers[0]!, coils: 1 }], loadOhm: 4, wiring: { network: 'A1' } });
-    expect(stepsOf(one, DEFAULT_RULES).map(({ kind }) => kind)).toEqual(['whole', 'hookup', 'flat', 'ceiling', 'filters', 'gain', 'proof']);
+    const kinds = ['whole', 'hookup', 'flat', 'ceiling', 'filters', 'gain', 'proof', 'load-pair'];
+    expect(stepsIn(one, DEFAULT_RULES).map(({ kind }) => kind)).toEqual(kinds);
   });
 });
 
@@ -96,7 +102,8 @@ describe('metering the whole', () => {
     expect(wiring).toBeDefined();
     expect(state('whole', [], chain)).toMatchObject({
       status: 'open',
-      findings: [{ text: expect.stringContaining('not known yet') as string }],
+      findings: [{ code: 'wiring-unknown' }],
+      action: { kind: 'rewire', channelId: 'bass', channel: { wiring: { network: 'A1|A2' }, loadOhm: 2 } },
     });
   });
   it.each([
@@ -108,11 +115,11 @@ describe('metering the whole', () => {
   ] as const)('%s', (_, value, status, words) => {
     const result = state('whole', [...coils, ohms('whole', value)]);
     expect(result.status).toBe(status);
-    expect(result.findings.map(({ text, next }) => `${text} ${next ?? ''}`).join(' ')).toContain(words);
+    expect(wordsOf(result)).toContain(words);
   });
   it('predicts from the measured coils, closer than from nominal', () => {
     const width = (readings: OhmReading[]): number => {
-      const { low, high } = state('whole', [...readings, ohms('whole', 1.9)]).whole!.diagnosis!.expectedOhm;
+      const { low, high } = state('whole', [...readings, ohms('whole', 1.9)]).figures.diagnosis!.expectedOhm;
       return high - low;
     };
     expect(width(coils)).toBeLessThan(width([]) / 1.5);
@@ -121,7 +128,7 @@ describe('metering the whole', () => {
     const series = chainWith({ wiring: { network: 'A1+A2' }, loadOhm: 8 });
     const { status, findings } = state('whole', [ohms('whole', 1.9)], series);
     expect(status).toBe('stale');
-    expect(findings[0]!.text).toContain('the wiring was A1|A2 and is now A1+A2');
+    expect(findings[0]!.words).toContain('the wiring was A1|A2 and is now A1+A2');
   });
   it('counts a series resistor in', () => {
     const withResistor = chainWith({ wiring: { network: 'A1|A2', seriesResistorOhm: 2 }, loadOhm: 4 });
@@ -131,28 +138,37 @@ describe('metering the whole', () => {
 
 describe('the hook-up', () => {
   const chain = chainWith();
-  const ticks = (basis: string): StepMark => ({
+  const { items, basis } = checksOf(chain);
+  const ticks = (key = basis!.key): StepMark => ({
     stepId: 'hookup:bass',
-    checks: hookupChecks(stepOf('hookup', chain)).map(({ id }) => id),
-    basis,
+    checks: items.map(({ id }) => id),
+    basis: key,
+    basisWords: basis!.words,
   });
   it('is done with every tick, for exactly this load', () => {
     expect(state('hookup', []).status).toBe('open');
-    expect(state('hookup', [], chain, [ticks(hookupBasis(stepOf('hookup', chain)))]).status).toBe('done');
+    expect(state('hookup', [], chain, [ticks()]).status).toBe('done');
     expect(state('hookup', [], chain, [ticks('4 Ω on Mono, Sub, mono')]).status).toBe('stale');
     const otherWires = chainWith({ loadOhm: 2, wiring: { network: 'A2|A1' } });
-    const { status, findings } = state('hookup', [], otherWires, [ticks(hookupBasis(stepOf('hookup', chain)))]);
+    const { status, findings } = state('hookup', [], otherWires, [ticks()]);
     expect(status).toBe('stale');
-    expect(findings[0]!.text).toMatch(/ticked for 2\sΩ \(A1\|A2\) on Mono/);
+    expect(findings[0]!.words).toMatch(/ticked for 2\sΩ \(A1\|A2\) on Mono/);
+  });
+  it('does not mind a new name', () => {
+    const renamed = { ...chain, amplifiers: chain.amplifiers.map((amplifier) => ({ ...amplifier, name: 'Under the seat' })) };
+    expect(state('hookup', [], renamed, [ticks()]).status).toBe('done');
   });
   it('stops at a load below the minimum, while metering goes on', () => {
     const low = chainWith({ drivers: [{ ...BASS.drivers[0]!, coilOhm: 2 }], loadOhm: 1 });
-    expect(state('hookup', [], low).status).toBe('stop');
+    const stopped = state('hookup', [], low);
+    expect(stopped.status).toBe('stop');
+    expect(codesOf(stopped)).toEqual(['load-too-low']);
+    expect(stopped.action).toEqual({ kind: 'rewire', channelId: 'bass', channel: { wiring: { network: 'A1+A2' }, loadOhm: 4 } });
     expect(state('whole', [], low).status).toBe('open');
   });
   it('asks of a bridged channel whether the manual shows it', () => {
     const bridged = chainWith({ mode: 'bridged' });
-    expect(hookupChecks(stepOf('hookup', bridged)).map(({ id }) => id)).toContain('bridging');
+    expect(checksOf(bridged).items.map(({ id }) => id)).toContain('bridging');
   });
 });
 

@@ -1,17 +1,29 @@
 import { describe, expect, it } from 'vitest';
 import type { Meter } from '../gain/meter.ts';
+import { DEFAULT_RULES, type Chain, type Source } from '../job/chain.ts';
+import type { LineConditions } from '../job/conditions.ts';
+import type { LineReading, RunRecords, StepMark, TraceRecord, TuneSettings } from '../job/records.ts';
+import { casesAt } from '../job/source.ts';
 import type { EyeVerdict } from '../source/sourceCeiling.ts';
 import type { SourceOutput } from '../source/sourceControls.ts';
 import type { ChannelAnalysis, TraceVerdict, TraceWarning } from '../traces/analyseTrace.ts';
-import { assumedVolume, ceilingCurves, withWorkingVolume, workingVolume } from './kinds/ceiling/judge.ts';
-import { DEFAULT_RULES, type Chain, type Source } from '../job/chain.ts';
-import { flatItems } from './kinds/flat/judge.ts';
-import type { LineConditions, LineReading, StepMark, TraceRecord, TuneSettings } from '../job/records.ts';
-import { casesAt } from '../job/source.ts';
-import { lineStaleReasons, staleReasons } from './frame/staleness.ts';
-import type { RunRecords, StepState } from './state.ts';
-import { conditionsNow, isChannelStep, lineConditionsNow, stepsOf, type CeilingStep, type FlatStep } from './steps.ts';
-import { stepState } from './stepState.ts';
+import type { Judgement } from './frame/judgement.ts';
+import { staleReasons } from './frame/staleness.ts';
+import { CEILING_STANDS_ON } from './kinds/ceiling/curves.ts';
+import type { CeilingFigures } from './kinds/ceiling/judge.ts';
+import { assumedVolume, withWorkingVolume, workingVolume } from './kinds/ceiling/workingVolume.ts';
+import { LOAD_STANDS_ON } from './kinds/gain/judge.ts';
+import type { FiguresOf, StepOf } from './kinds/index.ts';
+import {
+  lineConditionsIn,
+  loadConditionsIn,
+  situation,
+  stateIn,
+  stepOfKind,
+  stepsIn,
+  wordsOf as words,
+  type AnyStep,
+} from './testKit.fixture.ts';
 
 const METER: Meter = { percent: 0.5, digits: 1, highestHz: 1000, trueRms: true };
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: METER };
@@ -41,10 +53,8 @@ const CASES = [
   { id: 'boost', name: 'Bass up', used: false, bassRaised: true },
 ];
 
-const ceilingStep = (chain: Chain, output: SourceOutput = 'preamp-front', settings = SETTINGS): CeilingStep =>
-  stepsOf(chain, settings.rules).find((step): step is CeilingStep => step.id === `ceiling:${output}`)!;
-const recordsOf = (records: Partial<RunRecords>): RunRecords => ({ readings: [], traces: [], marks: [], ...records });
-const words = ({ findings }: StepState): string => findings.map(({ text, next }) => `${text} ${next ?? ''}`).join(' ');
+const ceilingStep = (chain: Chain, output: SourceOutput = 'preamp-front', settings = SETTINGS): StepOf<'ceiling'> =>
+  stepsIn(chain, settings.rules).find((step): step is StepOf<'ceiling'> & AnyStep => step.id === `ceiling:${output}`)!;
 
 let clock = 0;
 const now = (): string => new Date((clock += 1) * 60_000).toISOString();
@@ -63,7 +73,7 @@ function reading(
   settings = SETTINGS,
 ): LineReading {
   const step = ceilingStep(chain, output, settings);
-  const conditions = { ...lineConditionsNow(step, chain, settings.rules, []), sourceVolume: volume, caseId };
+  const conditions = { ...lineConditionsIn(step, chain, settings), sourceVolume: volume, caseId };
   return {
     id: `c${clock}`,
     stepId: step.id,
@@ -117,18 +127,23 @@ function capture(
     fileName: 'x.csv',
     channelIndex: 0,
     analysis: { sampleRateHz: 1, channels: [channel], between: [] },
-    conditions: { ...lineConditionsNow(step, chain, DEFAULT_RULES, []), sourceVolume: volume, caseId: 'flat' },
+    conditions: { ...lineConditionsIn(step, chain, SETTINGS), sourceVolume: volume, caseId: 'flat' },
     takenAt: now(),
   };
 }
-function ceiling(chain: Chain, records: Partial<RunRecords>, output: SourceOutput = 'preamp-front', settings = SETTINGS): StepState {
-  return stepState(ceilingStep(chain, output, settings), chain, settings, recordsOf(records));
+function ceiling(
+  chain: Chain,
+  records: Partial<RunRecords>,
+  output: SourceOutput = 'preamp-front',
+  settings = SETTINGS,
+): Judgement<CeilingFigures> {
+  return stateIn(ceilingStep(chain, output, settings), chain, settings, records);
 }
 
 describe('the steps that a source calls for', () => {
   it('are one Flat list an input, one ceiling an output, and sweeps for a factory unit', () => {
     const chain = chainWith({ inputs: ['disc', 'phone'], outputs: ['preamp-front', 'preamp-sub'], isFactory: true });
-    expect(stepsOf(chain, DEFAULT_RULES).map(({ id }) => id)).toEqual([
+    expect(stepsIn(chain, DEFAULT_RULES).map(({ id }) => id)).toEqual([
       'whole:left',
       'hookup:left',
       'flat:disc',
@@ -139,12 +154,13 @@ describe('the steps that a source calls for', () => {
       'filters:left',
       'gain:left',
       'proof:left',
+      'load-pair:left',
     ]);
     expect(ceilingStep(chain).toneHz).toBe(1000);
     expect(ceilingStep(chain, 'preamp-sub').toneHz).toBe(40);
   });
   it('are none for a chain without amplifiers', () => {
-    expect(stepsOf({ ...chainWith(), amplifiers: [] }, DEFAULT_RULES)).toEqual([]);
+    expect(stepsIn({ ...chainWith(), amplifiers: [] }, DEFAULT_RULES)).toEqual([]);
   });
   it('leave a sub level alone at the front where there is a sub output', () => {
     const source = { ...BASE, cases: CASES, outputs: ['preamp-front', 'preamp-sub'] as SourceOutput[] };
@@ -156,17 +172,17 @@ describe('the steps that a source calls for', () => {
 
 describe('the Flat list', () => {
   const chain = chainWith({ controls: ['bass', 'loudness', 'fader'] });
-  const step = stepsOf(chain, DEFAULT_RULES).find((s): s is FlatStep => s.kind === 'flat')!;
+  const step = stepOfKind('flat', chain, DEFAULT_RULES);
   const mark = (checks: string[], values: Record<string, string> = {}): StepMark => ({ stepId: step.id, checks, values });
-  const state = (marks: StepMark[]): StepState => stepState(step, chain, SETTINGS, recordsOf({ marks }));
+  const state = (marks: StepMark[]): Judgement<FiguresOf<'flat'>> => stateIn(step, chain, SETTINGS, { marks });
 
   it('asks for what this source has, and says where it hides', () => {
-    expect(flatItems(step, chain, { marks: [] }).map(({ id, value, ticked }) => [id, value, ticked])).toEqual([
+    expect(state([]).figures.items.map(({ id, value, ticked }) => [id, value, ticked])).toEqual([
       ['bass', '0', false],
       ['loudness', 'off', false],
       ['fader', 'centre', false],
     ]);
-    expect(flatItems(step, chain, { marks: [] }).every(({ where }) => where.length > 10)).toBe(true);
+    expect(state([]).figures.items.every(({ where }) => where.length > 10)).toBe(true);
   });
   it.each([
     [[], {}, 'open'],
@@ -181,16 +197,17 @@ describe('the Flat list', () => {
     expect(words(state([mark(['bass', 'loudness', 'fader'], { loudness: 'on' })]))).toContain('Loudness stands at on');
   });
   it('goes into the conditions, and makes later readings stale when a control is moved', () => {
-    const gain = stepsOf(chain, DEFAULT_RULES)
-      .filter(isChannelStep)
-      .find(({ kind }) => kind === 'gain')!;
-    const flat = conditionsNow(gain, chain, DEFAULT_RULES, [mark(['bass', 'fader'])]);
+    const gain = stepOfKind('gain', chain, DEFAULT_RULES);
+    const at = (marks: StepMark[]) => loadConditionsIn(gain, chain, SETTINGS, marks);
+    const flat = at([mark(['bass', 'fader'])]);
     expect(flat).toMatchObject({ sourceInput: 'stick', sourceSettings: { bass: '0', fader: 'centre' } });
-    const raised = conditionsNow(gain, chain, DEFAULT_RULES, [mark(['bass', 'fader'], { bass: '+4' })]);
-    expect(staleReasons(flat, raised)).toEqual(['bass stood at 0 and now stands at +4']);
+    const raised = at([mark(['bass', 'fader'], { bass: '+4' })]);
+    expect(staleReasons(LOAD_STANDS_ON, flat, raised)).toEqual(['bass stood at 0 and now stands at +4']);
     // What nobody wrote down is not held against a reading.
-    expect(staleReasons(conditionsNow(gain, chain, DEFAULT_RULES, []), raised)).toEqual([]);
-    expect(staleReasons(flat, { ...flat, sourceInput: 'phone' })).toEqual(['the tone came from stick and now comes from phone']);
+    expect(staleReasons(LOAD_STANDS_ON, at([]), raised)).toEqual([]);
+    expect(staleReasons(LOAD_STANDS_ON, flat, { ...flat, sourceInput: 'phone' })).toEqual([
+      'the tone came from stick and now comes from phone',
+    ]);
   });
 });
 
@@ -203,22 +220,22 @@ describe('the source’s ceiling', () => {
   it('is found from voltages alone, within a step', () => {
     const chain = chainWith();
     const state = ceiling(chain, { readings: table(chain, 33) });
-    expect(state.ceiling!.working).toMatchObject({ step: 33, complete: true });
-    expect(state.ceiling!.curves[0]!.sureness).toContain('Within a step');
+    expect(state.figures.working).toMatchObject({ step: 33, complete: true });
+    expect(state.figures.curves[0]!.sureness).toContain('Within a step');
     expect(words(state)).toContain('Clean up to 33; the working volume 30 is still an assumed one');
   });
   it('counts the newest reading of a step', () => {
     const chain = chainWith();
     const readings = [...table(chain, 33), reading({ volume: 33, volt: 2 }, chain), reading({ volume: 33, volt: 2.9 }, chain)];
-    expect(ceiling(chain, { readings }).ceiling!.working!.step).toBe(33);
+    expect(ceiling(chain, { readings }).figures.working!.step).toBe(33);
     expect(
-      ceiling(chain, { readings: [...readings, { ...reading({ volume: 33, volt: 9 }, chain), voidedReason: 'x' }] }).ceiling!.working!.step,
+      ceiling(chain, { readings: [...readings, { ...reading({ volume: 33, volt: 9 }, chain), voidedReason: 'x' }] }).figures.working!.step,
     ).toBe(33);
   });
   it('is surer with captures, which find it sooner', () => {
     const chain = chainWith();
     const readings = table(chain, 33);
-    const { curves } = ceiling(chain, { readings, traces: [capture(chain, 31, 0.1), capture(chain, 32, 1.4, 'onset')] }).ceiling!;
+    const { curves } = ceiling(chain, { readings, traces: [capture(chain, 31, 0.1), capture(chain, 32, 1.4, 'onset')] }).figures;
     expect(curves[0]!.ceiling).toMatchObject({ maxCleanStep: 31, method: 'distortion' });
     expect(curves[0]!.sureness).toContain('captures on both sides');
   });
@@ -228,14 +245,14 @@ describe('the source’s ceiling', () => {
     ['of another tone', 'clipped', ['other-tone']],
   ])('takes nothing from a capture %s', (_, verdict, warnings) => {
     const chain = chainWith();
-    const { curves } = ceiling(chain, { readings: table(chain, 33), traces: [capture(chain, 28, 30, verdict, warnings)] }).ceiling!;
+    const { curves } = ceiling(chain, { readings: table(chain, 33), traces: [capture(chain, 28, 30, verdict, warnings)] }).figures;
     expect(curves[0]!.ceiling).toMatchObject({ maxCleanStep: 33, method: 'compression' });
     expect(curves[0]!.rows.find(({ step }) => step === 28)).toMatchObject({ verdict });
   });
   it('takes the voltage of a calibrated capture where none was typed', () => {
     const chain = chainWith();
     const rows = (warnings: TraceWarning[]) =>
-      ceiling(chain, { traces: [capture(chain, 31, 0.1, 'clean', warnings, 2.5)] }).ceiling!.curves[0]!.rows;
+      ceiling(chain, { traces: [capture(chain, 31, 0.1, 'clean', warnings, 2.5)] }).figures.curves[0]!.rows;
     expect(rows([])[0]!.voltageRms).toBe(2.5);
     expect(rows(['uncalibrated'])[0]!.voltageRms).toBeUndefined();
   });
@@ -245,24 +262,24 @@ describe('the source’s ceiling', () => {
       ...table(chain, 33).filter(({ conditions }) => conditions.sourceVolume < 31),
       reading({ volume: 31, volt: 2.05, eye: 'fuzzy' }, chain),
     ];
-    const { curves } = ceiling(chain, { readings }).ceiling!;
+    const { curves } = ceiling(chain, { readings }).figures;
     expect(curves[0]!.ceiling).toMatchObject({ firstDirtyStep: 31, method: 'eye' });
   });
   it('trusts the voltage where the eye saw too late', () => {
     const chain = chainWith();
     const readings = table(chain, 33, { eye: 'clean' });
-    const found = ceiling(chain, { readings }).ceiling!.curves[0]!.ceiling!;
+    const found = ceiling(chain, { readings }).figures.curves[0]!.ceiling!;
     expect(found).toMatchObject({ maxCleanStep: 33, method: 'compression' });
     expect(found.warnings.join(' ')).toContain('the voltage counts');
   });
   it('is lower for full scale where the tone is recorded lower', () => {
     const chain = chainWith();
     const quiet: TuneSettings = { ...SETTINGS, rules: { ...DEFAULT_RULES, toneLevelDbfs: -3 } };
-    const { curves, working } = ceiling(chain, { readings: table(chain, 33, {}, 'preamp-front', quiet) }, 'preamp-front', quiet).ceiling!;
+    const { curves, working } = ceiling(chain, { readings: table(chain, 33, {}, 'preamp-front', quiet) }, 'preamp-front', quiet).figures;
     expect(curves[0]!.ceiling!.maxCleanStep).toBe(33);
     // 3 dB are two steps of 1.5 dB.
     expect(working!.step).toBe(31);
-    expect(curves[0]!.fullScaleVolt).toBeCloseTo(2.9, 6);
+    expect(curves[0]!.fullScaleVoltRms).toBeCloseTo(2.9, 6);
   });
   it('lets the lowest used case of all outputs decide', () => {
     const chain = chainWith({ outputs: ['preamp-front', 'preamp-sub'], cases: CASES });
@@ -273,12 +290,12 @@ describe('the source’s ceiling', () => {
       // Not used: does not count.
       ...table(chain, 26, { caseId: 'boost' }, 'preamp-sub'),
     ];
-    const records = recordsOf({ readings });
-    expect(workingVolume(chain, SETTINGS, records)).toMatchObject({ step: 31, complete: true, limitedBy: { settingsCase: { id: 'sub' } } });
+    const all = situation(chain, SETTINGS, { readings });
+    expect(workingVolume(all)).toMatchObject({ step: 31, complete: true, limitedBy: { settingsCase: { id: 'sub' } } });
     expect(words(ceiling(chain, { readings }, 'preamp-sub'))).toMatch(
       /“Sub level \+4” costs 2 steps of volume, 3\.0\sdB: one notch of sub level costs 0\.7\d?\sdB/,
     );
-    const next = withWorkingVolume(chain, SETTINGS, records)!;
+    const next = withWorkingVolume(all)!;
     expect(next.source).toMatchObject({ workingVolume: 31, volumeBasis: 'measured' });
     expect(next.source.outputVolt).toBeCloseTo(2.9 * 10 ** (-3 / 20), 6);
     expect(next.source.ceilingVolt).toBeCloseTo(2.9, 6);
@@ -308,7 +325,7 @@ describe('the source’s ceiling', () => {
     const begun = table(chain, 33).filter(({ conditions }) => conditions.sourceVolume <= 29);
     const state = ceiling(chain, { readings: begun });
     expect(state.status).toBe('open');
-    expect(state.findings[0]!.text).toBe('Clean so far, up to 29.');
+    expect(state.findings[0]!.words).toBe('Clean so far, up to 29.');
   });
   it('warns of a working volume above it', () => {
     const chain = chainWith({ workingVolume: 36, volumeBasis: 'measured' });
@@ -328,7 +345,7 @@ describe('the source’s ceiling', () => {
     const chain = chainWith();
     const state = ceiling(chain, { readings: [...table(chain, 33), ...table(chain, 29, { toneHz: 40 })] });
     expect(words(state)).toMatch(/40\sHz clips from 30 on, 1\skHz only from 34/);
-    expect(state.ceiling!.working!.step).toBe(29);
+    expect(state.figures.working!.step).toBe(29);
   });
   it('counts nothing that was read with the tone at another level', () => {
     const chain = chainWith();
@@ -344,7 +361,7 @@ describe('the source’s ceiling', () => {
     const state = ceiling(chain, { readings, marks });
     expect(state.status).toBe('stale');
     expect(words(state)).toContain('bass stood at 0 and now stands at +2');
-    expect(ceilingCurves(ceilingStep(chain), chain, SETTINGS, recordsOf({ readings, marks })).curves[0]!.rows).toEqual([]);
+    expect(state.figures.curves[0]!.rows).toEqual([]);
   });
   it.each([
     [undefined, 30],
@@ -356,15 +373,17 @@ describe('the source’s ceiling', () => {
 });
 
 describe('staleness at line level', () => {
-  const conditions: LineConditions = { toneHz: 100, toneLevelDbfs: 0, sourceName: 'A', sourceVolume: 30 };
+  const conditions: LineConditions = { at: 'line', toneHz: 100, toneLevelDbfs: 0, sourceId: 'source', sourceName: 'A', sourceVolume: 30 };
+  const keys = [...CEILING_STANDS_ON, 'processor'] as const;
   it.each<[Partial<LineConditions>, string]>([
     [{ sourceVolume: 28 }, 'the source volume was 30 and is now 28'],
-    [{ sourceName: 'B' }, 'the source was A and is now B'],
-    [{ processorName: 'P' }, 'the processor was none and is now P'],
+    [{ sourceId: 'b', sourceName: 'B' }, 'the source was A and is now B'],
+    [{ processorId: 'p', processorName: 'P' }, 'the processor was none and is now P'],
   ])('%j', (change, reason) => {
-    expect(lineStaleReasons(conditions, { ...conditions, ...change })).toEqual([reason]);
+    expect(staleReasons(keys, conditions, { ...conditions, ...change })).toEqual([reason]);
   });
-  it('lets through what changes on purpose', () => {
-    expect(lineStaleReasons(conditions, { ...conditions, sourceVolume: 28 }, ['sourceVolume'])).toEqual([]);
+  it('lets through what changes on purpose, and what the step does not stand on', () => {
+    expect(staleReasons(keys, conditions, { ...conditions, sourceVolume: 28 }, ['volume'])).toEqual([]);
+    expect(staleReasons(['tone'], conditions, { ...conditions, sourceVolume: 28 })).toEqual([]);
   });
 });

@@ -120,7 +120,9 @@ function inputKey({ basis, settings, flat }: FormerMark, { source }: FormerChain
   const sourceInput = source.inputs?.[0] ?? 'stick';
   const { toneLevelDbfs } = settings.rules;
   const ticked = flat?.[`flat:${sourceInput}`];
-  const controls = CONTROLS.filter(([id]) => (source.controls === undefined || source.controls.includes(id)) && ticked?.checks.includes(id));
+  const controls = CONTROLS.filter(
+    ([id]) => (source.controls === undefined || source.controls.includes(id)) && ticked?.checks.includes(id),
+  );
   const values =
     ticked === undefined || ticked.checks.length === 0
       ? undefined
@@ -146,10 +148,20 @@ function acceptedKey(sentence: string): string {
 }
 
 const PREFIXES: Record<string, readonly [factor: number, sign: string][]> = {
-  Ω: [[1e3, 'k'], [1e6, 'M']],
+  Ω: [
+    [1e3, 'k'],
+    [1e6, 'M'],
+  ],
   Hz: [[1e3, 'k']],
-  F: [[1e-3, 'm'], [1e-6, 'µ'], [1e-9, 'n']],
-  H: [[1e-3, 'm'], [1e-6, 'µ']],
+  F: [
+    [1e-3, 'm'],
+    [1e-6, 'µ'],
+    [1e-9, 'n'],
+  ],
+  H: [
+    [1e-3, 'm'],
+    [1e-6, 'µ'],
+  ],
 };
 
 /** Three significant figures with a prefix, as sentences had them. */

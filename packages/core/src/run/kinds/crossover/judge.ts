@@ -7,9 +7,10 @@ import { proofPoints, reads, type ProofPoints } from '../../../crossovers/proofP
 import type { Action, Finding } from '../../../findings.ts';
 import { basisOf, type Basis } from '../../../job/basis.ts';
 import type { ActiveFilter } from '../../../job/chain.ts';
-import { filterWords, gearOf } from '../../../job/channelFilters.ts';
+import { filterWords, gearOf, KIND_NAMES } from '../../../job/channelFilters.ts';
 import type { ProvedSetting } from '../../../job/conditions.ts';
 import type { TuneSettings } from '../../../job/records.ts';
+import { voltageRatioDb } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { likeliest, type FilterProof, type ProofPoint } from '../../../ways/filterProof.ts';
 import { proofsOf, type ChannelNow } from '../../frame/channels.ts';
@@ -89,7 +90,7 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
   const { filter } = step;
   const { settings } = now;
   const figures = crossoverFigures(step, now);
-  const { proof, suspects, nextHz } = figures;
+  const { proof, nextHz } = figures;
   const words = [...leftOutFindings(proof.points, settings), ...bandFindings(figures, settings)];
   const { fit } = proof;
   const more: Action = nextHz === undefined ? { kind: 'capture', judged: 'sweep' } : READ;
@@ -120,7 +121,7 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
     };
   }
   if (fit === undefined) return { status: 'open', figures, action: more, findings: [...missingFinding(proof), ...words] };
-  const judged = judgeFit(step, fit, suspects, now);
+  const judged = judgeFit(step, figures, fit, now);
   const mark = markAt(now, step.id);
   const found = fit.verdict === 'not-a-filter' ? undefined : likeliest(filter, fit);
   if (judged.status === 'done') return { status: 'done', figures, findings: [...judged.findings, ...words] };
@@ -179,7 +180,7 @@ interface Judged {
 }
 
 /** The fit against the setting. */
-function judgeFit(step: CrossoverStep, fit: CrossoverFit, suspects: readonly SuspectSetting[], now: Situation): Judged {
+function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fit: CrossoverFit, now: Situation): Judged {
   const { filter } = step;
   const { settings } = now;
   const suspect = suspects[0];
@@ -204,7 +205,7 @@ function judgeFit(step: CrossoverStep, fit: CrossoverFit, suspects: readonly Sus
           grade: 'attention',
           figures: { residualDb: fit.residualDb },
           // With a likely cause named below, the general words of the fit say nothing more.
-          words: suspect === undefined ? fit.reason : NO_SUCH_FILTER,
+          words: suspect === undefined ? fit.reason : unlikeWords(proof),
           ...(suspect === undefined ? { next: 'Check the probes, then read again around the corner.' } : {}),
         },
         ...suspicion,
@@ -342,4 +343,13 @@ function bandFindings({ proposedHz, leftOut, proof }: CrossoverFigures, settings
 }
 
 const PASSBAND_DB = -0.5;
-const NO_SUCH_FILTER = 'No filter of these kinds has such voltages.';
+
+/** What the voltages are, where they are no filter's and a cause is named besides. */
+function unlikeWords({ filter, fitPoints }: FilterProof): string {
+  const volts = fitPoints.map(({ voltageRms }) => voltageRms);
+  const isFlat = voltageRatioDb(Math.max(...volts), Math.min(...volts)) < SAME_DB;
+  return isFlat ? 'The voltage is the same at every frequency.' : `No ${KIND_NAMES[filter.kind].toLowerCase()} follows these voltages.`;
+}
+
+/** Voltages within this are one and the same. */
+const SAME_DB = 1;
