@@ -17,6 +17,7 @@ export * from './gain/sag.ts';
 export * from './gain/targetVoltage.ts';
 export * from './job/basis.ts';
 export * from './job/chain.ts';
+export * from './job/chainChanges.ts';
 export * from './job/chainFaults.ts';
 export * from './job/channelFilters.ts';
 export * from './job/channelWiring.ts';

@@ -1,7 +1,8 @@
 import { lazy, Suspense, type JSX } from 'react';
-import { createBrowserRouter, RouterProvider } from 'react-router';
+import { createBrowserRouter, RouterProvider, type RouteObject } from 'react-router';
 import { RunIndex, RunScreen } from '../run/RunScreen.tsx';
 import { Loading } from '../ui/Loading.tsx';
+import { BrokenScreen } from './BrokenScreen.tsx';
 import { Shell } from './Shell.tsx';
 import { LostScreen } from './LostScreen.tsx';
 import { TuneLayout } from './TuneLayout.tsx';
@@ -19,54 +20,61 @@ const ChannelWiringScreen = lazy(() => import('../loads/ChannelWiringScreen.tsx'
 /** A screen that comes as a chunk of its own, and what stands there meanwhile. */
 const view = (what: string, screen: JSX.Element): JSX.Element => <Suspense fallback={<Loading what={what} />}>{screen}</Suspense>;
 
+const TUNE_VIEWS: RouteObject[] = [
+  { index: true, element: <RunIndex /> },
+  {
+    path: 'chain',
+    element: view('the chain', <ChainScreen />),
+  },
+  {
+    path: 'wiring/:channelId',
+    element: view('the planner', <ChannelWiringScreen />),
+  },
+  {
+    path: 'crossovers',
+    element: view('the crossovers', <CrossoversScreen />),
+  },
+  { path: 'run/:stepId', element: <RunScreen /> },
+  { path: 'run', element: <RunIndex /> },
+  {
+    path: 'traces/:traceId',
+    element: view('the trace view', <TraceScreen />),
+  },
+  {
+    path: 'settings',
+    element: view('the house rules', <SettingsScreen />),
+  },
+];
+
+const VIEWS: RouteObject[] = [
+  {
+    index: true,
+    element: view('the tunes', <TuneListScreen />),
+  },
+  {
+    path: 'loads/:tool?',
+    element: view('the planner', <LoadsScreen />),
+  },
+  {
+    path: 'tones',
+    element: view('the tones', <TonesScreen />),
+  },
+  {
+    path: 'tunes/:tuneId',
+    element: <TuneLayout />,
+    children: [{ errorElement: <BrokenScreen />, children: TUNE_VIEWS }],
+  },
+  { path: '*', element: <LostScreen /> },
+];
+
 const router = createBrowserRouter([
   {
     path: '/',
     element: <Shell />,
-    errorElement: <LostScreen />,
+    errorElement: <BrokenScreen />,
     children: [
-      {
-        index: true,
-        element: view('the tunes', <TuneListScreen />),
-      },
-      {
-        path: 'loads/:tool?',
-        element: view('the planner', <LoadsScreen />),
-      },
-      {
-        path: 'tones',
-        element: view('the tones', <TonesScreen />),
-      },
-      {
-        path: 'tunes/:tuneId',
-        element: <TuneLayout />,
-        children: [
-          { index: true, element: <RunIndex /> },
-          {
-            path: 'chain',
-            element: view('the chain', <ChainScreen />),
-          },
-          {
-            path: 'wiring/:channelId',
-            element: view('the planner', <ChannelWiringScreen />),
-          },
-          {
-            path: 'crossovers',
-            element: view('the crossovers', <CrossoversScreen />),
-          },
-          { path: 'run/:stepId', element: <RunScreen /> },
-          { path: 'run', element: <RunIndex /> },
-          {
-            path: 'traces/:traceId',
-            element: view('the trace view', <TraceScreen />),
-          },
-          {
-            path: 'settings',
-            element: view('the house rules', <SettingsScreen />),
-          },
-        ],
-      },
-      { path: '*', element: <LostScreen /> },
+      // Inside the shell: the bar stays whatever breaks below it.
+      { errorElement: <BrokenScreen />, children: VIEWS },
     ],
   },
 ]);

@@ -1,3 +1,4 @@
+import { KINDS, STAGES, type StepKind } from '@yield/core';
 import type { JSX } from 'react';
 import { Dialog } from '../ui/Dialog.tsx';
 
@@ -22,7 +23,8 @@ const KEYS: readonly [string, string][] = [
   ['?', 'this list'],
 ];
 
-export function KeyHelp({ onClose }: { onClose: () => void }): JSX.Element {
+/** The keys, and every kind of step in the order of the work. */
+export function KeyHelp({ onClose, kinds = KINDS }: { onClose: () => void; kinds?: readonly StepKind[] }): JSX.Element {
   return (
     <Dialog title="Keys" onClose={onClose}>
       <dl className="grid grid-cols-[6rem_1fr] gap-y-2">
@@ -35,6 +37,24 @@ export function KeyHelp({ onClose }: { onClose: () => void }): JSX.Element {
           </div>
         ))}
       </dl>
+      <StepHelp kinds={kinds} />
     </Dialog>
+  );
+}
+
+/** What each kind of step is for. */
+export function StepHelp({ kinds }: { kinds: readonly StepKind[] }): JSX.Element {
+  return (
+    <section className="mt-6" aria-label="Steps">
+      <h3 className="font-semibold">Steps</h3>
+      <dl className="mt-2 grid grid-cols-[8rem_1fr] gap-x-4 gap-y-1.5 text-sm leading-snug">
+        {STAGES.flatMap((stage) => kinds.filter((kind) => kind.stage === stage.id)).map(({ kind, title, help }) => (
+          <div key={kind} className="contents">
+            <dt className="font-medium">{title}</dt>
+            <dd className="text-quiet">{help}</dd>
+          </div>
+        ))}
+      </dl>
+    </section>
   );
 }

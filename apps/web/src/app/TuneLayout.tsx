@@ -5,7 +5,7 @@ import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { StepRail } from '../run/StepRail.tsx';
-import { useTuneRun } from '../run/useTuneRun.ts';
+import { useTuneRun } from '../tune/useTuneRun.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
 import { useKeys } from '../ui/useKeys.ts';

@@ -1,4 +1,15 @@
-import { INPUT_NAMES, OUTPUT_NAMES, ROLE_NAMES, SOURCE_CONTROLS, type Processor } from '@yield/core';
+import {
+  INPUT_NAMES,
+  OUTPUT_NAMES,
+  ROLE_NAMES,
+  SOURCE_CONTROLS,
+  type Amplifier,
+  type Channel,
+  type Driver,
+  type PowerRating,
+  type Processor,
+  type Source,
+} from '@yield/core';
 import type { FieldSpec, ListField, SimpleField } from '../ui/forms/fields.ts';
 
 const MODES = [
@@ -17,7 +28,7 @@ const YES_NO = (yes: string, no: string): { value: string; label: string }[] => 
   { value: 'false', label: no },
 ];
 
-export const SOURCE_FIELDS: FieldSpec[] = [
+export const SOURCE_FIELDS: FieldSpec<Source>[] = [
   { kind: 'text', name: 'name', label: 'Source' },
   {
     kind: 'flags',
@@ -71,7 +82,7 @@ export const SOURCE_FIELDS: FieldSpec[] = [
   },
 ];
 
-export const PROCESSOR_FIELDS: FieldSpec[] = [
+export const PROCESSOR_FIELDS: FieldSpec<Processor>[] = [
   { kind: 'text', name: 'name', label: 'Processor', hint: 'By its figures, such as “Line processor, 6 in, 8 out”' },
   { kind: 'quantity', unit: 'V', name: 'outputVolt', label: 'Wanted at its outputs', hint: 'RMS of a full-scale tone; 4 V is common' },
   { kind: 'quantity', unit: 'V', name: 'mostOutputVolt', label: 'Highest clean output', optional: true },
@@ -104,13 +115,13 @@ export const PROCESSOR_FIELDS: FieldSpec[] = [
   },
 ];
 
-const RATING_FIELDS: SimpleField[] = [
+const RATING_FIELDS: SimpleField<keyof PowerRating>[] = [
   { kind: 'choice', name: 'mode', label: 'Use', choices: MODES },
   { kind: 'quantity', unit: 'ohm', name: 'loadOhm', label: 'Into' },
   { kind: 'quantity', unit: 'W', name: 'powerWatt', label: 'Power a channel' },
 ];
 
-const RATINGS: ListField = {
+const RATINGS: ListField<'ratings', PowerRating> = {
   kind: 'list',
   name: 'ratings',
   label: 'Rated power',
@@ -120,7 +131,7 @@ const RATINGS: ListField = {
   blank: () => ({ mode: 'stereo', loadOhm: 4 }),
 };
 
-export const AMPLIFIER_FIELDS: FieldSpec[] = [
+export const AMPLIFIER_FIELDS: FieldSpec<Amplifier>[] = [
   { kind: 'text', name: 'name', label: 'Amplifier', hint: 'By its figures, such as “Four-channel, 4 × 60 W”' },
   { kind: 'quantity', unit: 'ohm', name: 'minimumStereoOhm', label: 'Lowest load, stereo', optional: true },
   { kind: 'quantity', unit: 'ohm', name: 'minimumBridgedOhm', label: 'Lowest load, bridged', optional: true },
@@ -148,7 +159,7 @@ export const AMPLIFIER_FIELDS: FieldSpec[] = [
   RATINGS,
 ];
 
-const DRIVERS: ListField = {
+const DRIVERS: ListField<'drivers', Driver> = {
   kind: 'list',
   name: 'drivers',
   label: 'Drivers on this channel',
@@ -177,21 +188,23 @@ const DRIVERS: ListField = {
 };
 
 /** Fields of a channel; the amplifiers and the processor's outputs to choose from are those of the chain. */
-export function channelFields(amplifiers: readonly { id: string; name: string }[], processor?: Processor): FieldSpec[] {
-  return [
-    { kind: 'text', name: 'name', label: 'Channel', hint: 'Such as “Front left” or “Bass”' },
-    { kind: 'choice', name: 'amplifierId', label: 'Amplifier', choices: amplifiers.map(({ id, name }) => ({ value: id, label: name })) },
-    ...(processor === undefined
+export function channelFields(amplifiers: readonly { id: string; name: string }[], processor?: Processor): FieldSpec<Channel>[] {
+  const fedBy: FieldSpec<Channel>[] =
+    processor === undefined
       ? []
       : [
           {
-            kind: 'choice' as const,
+            kind: 'choice',
             name: 'processorOutputId',
             label: 'Fed by the processor’s',
             optional: true,
             choices: processor.outputs.map(({ id, name }) => ({ value: id, label: name })),
           },
-        ]),
+        ];
+  return [
+    { kind: 'text', name: 'name', label: 'Channel', hint: 'Such as “Front left” or “Bass”' },
+    { kind: 'choice', name: 'amplifierId', label: 'Amplifier', choices: amplifiers.map(({ id, name }) => ({ value: id, label: name })) },
+    ...fedBy,
     { kind: 'text', name: 'terminals', label: 'Terminals', hint: 'As printed, such as “A left”' },
     { kind: 'choice', name: 'mode', label: 'Use', choices: MODES },
     {

@@ -7,9 +7,11 @@ import {
   likeName,
   likeVoices,
   neighbours,
+  newSituation,
+  NOTHING_PROVED,
   planCrossovers,
   powerShare,
-  provedFilters,
+  provedNow,
   reachAt,
   signedDb,
   voicesOf,
@@ -22,8 +24,8 @@ import { Disc3, Wand2 } from 'lucide-react';
 import { useMemo, useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
-import { faultsOf, useSaveChain } from '../chain/useSaveChain.tsx';
-import { useTuneRun } from '../run/useTuneRun.ts';
+import { useEditChain } from '../tune/useEditChain.tsx';
+import { useTuneRun } from '../tune/useTuneRun.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { CurveSample } from '../ui/curveLooks.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
@@ -57,7 +59,7 @@ const QUANTITIES = [
 function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
   const run = useTuneRun(tune.id);
   const draft = useCrossoverDraft(tune);
-  const { save, conflictDialog } = useSaveChain(tune.id, draft.drop);
+  const { edit, conflictDialog } = useEditChain(tune);
   const [quantity, setQuantity] = useState<Quantity>('level');
   const [selected, setSelected] = useState<string | undefined>();
   const [cursorHz, setCursorHz] = useState(1000);
@@ -65,11 +67,11 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
   const [gear, setGear] = useState<Gear | null>(null);
   const [faults, setFaults] = useState<readonly string[]>([]);
   const { chain } = draft;
-  const records = run?.records;
   const voices = useMemo(() => likeVoices(voicesOf(chain)), [chain]);
+  // What was measured, of the filters as they are planned here.
   const proved = useMemo(
-    () => (records === undefined ? new Map() : provedFilters(chain, tune.settings, records)),
-    [chain, tune.settings, records],
+    () => (run === null ? NOTHING_PROVED : provedNow(newSituation(chain, tune.settings, run.now.records))),
+    [chain, tune.settings, run],
   );
   const shares = useMemo(() => voices.map((voice) => powerShare(chain, voice)), [chain, voices]);
   const findings = useMemo(() => gravestFirst(crossoverFindings(chain, proved)), [chain, proved]);
@@ -82,7 +84,7 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
     setFaults([]);
   };
   const store = async (): Promise<void> => {
-    setFaults(faultsOf(await save(chain, draft.version)).map(({ message }) => message));
+    setFaults((await edit(chain, { seen: draft.seen, onSaved: draft.drop })).map(({ message }) => message));
   };
   return (
     <main className="flex min-w-0 flex-1 flex-col px-6 pt-5 max-sm:px-4">
@@ -118,9 +120,9 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
           <WayEditor key={voice.id} chain={chain} voice={voice} proved={proved} onChange={change} />
           <section aria-label="What is said of it" className="space-y-3" data-testid="crossover-findings">
             {findings.length === 0 ? (
-              <FindingLine finding={{ grade: 'good', text: 'Nothing to complain of: every way is safe, and neighbours meet.' }} />
+              <FindingLine finding={{ grade: 'good', words: 'Nothing to complain of: every way is safe, and neighbours meet.' }} />
             ) : (
-              findings.map((finding) => <FindingLine key={finding.text} finding={finding} />)
+              findings.map((finding) => <FindingLine key={finding.words} finding={finding} />)
             )}
           </section>
         </div>

@@ -51,7 +51,7 @@ export function PlanDialog({ chain, plan, onPlan, onTake, onClose }: Props): JSX
       {plan.findings.length > 0 && (
         <div className="mt-4 space-y-2">
           {plan.findings.map((finding) => (
-            <FindingLine key={finding.text} finding={finding} />
+            <FindingLine key={finding.words} finding={finding} />
           ))}
         </div>
       )}

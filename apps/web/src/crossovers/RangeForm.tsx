@@ -1,11 +1,11 @@
-import { ROLE_NAMES, type Chain, type Driver, type DriverRole, type LikeVoices } from '@yield/core';
+import { ROLE_NAMES, type Chain, type Driver, type LikeVoices } from '@yield/core';
 import type { JSX } from 'react';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
-import type { FieldSpec } from '../ui/forms/fields.ts';
+import { fromForm, toForm, type FieldSpec } from '../ui/forms/fields.ts';
 
 const SLOPES = [1, 2, 3, 4, 6, 8].map((order) => ({ value: String(order), label: `${6 * order} dB per octave` }));
 
-const FIELDS: FieldSpec[] = [
+const FIELDS: FieldSpec<Driver>[] = [
   {
     kind: 'choice',
     name: 'role',
@@ -70,16 +70,18 @@ export function RangeForm({ chain, voice, driver, onSave }: Props): JSX.Element 
       fields={FIELDS}
       value={{ ...driver, recommended: driver.recommended ?? [] }}
       submitLabel="Take it"
-      onSubmit={(record) => {
-        const range = record as Partial<Driver> & { role?: DriverRole };
-        if (range.usableFromHz !== undefined && range.usableToHz !== undefined && range.usableToHz <= range.usableFromHz) {
+      onSubmit={(driverNow) => {
+        const { usableFromHz, usableToHz } = driverNow;
+        if (usableFromHz !== undefined && usableToHz !== undefined && usableToHz <= usableFromHz) {
           return Promise.resolve([{ pointer: '/usableToHz', message: 'The range must end above where it begins.' }]);
         }
+        // Every driver of the way gets this range, and keeps whatever the form does not show.
+        const ranged = (each: Driver): Driver => fromForm(FIELDS, each, toForm(FIELDS, driverNow)).record;
         onSave({
           ...chain,
           channels: chain.channels.map((channel) =>
             ids.has(channel.id)
-              ? { ...channel, drivers: channel.drivers.map((each) => (driverIds.has(each.id) ? { ...bare(each), ...range } : each)) }
+              ? { ...channel, drivers: channel.drivers.map((each) => (driverIds.has(each.id) ? ranged(each) : each)) }
               : channel,
           ),
         });
@@ -87,17 +89,4 @@ export function RangeForm({ chain, voice, driver, onSave }: Props): JSX.Element 
       }}
     />
   );
-}
-
-/** A field that was emptied is gone. */
-function bare({
-  role: _role,
-  usableFromHz: _from,
-  usableToHz: _to,
-  tuningHz: _tuning,
-  inductanceHenry: _coil,
-  recommended: _named,
-  ...driver
-}: Driver): Driver {
-  return driver;
 }

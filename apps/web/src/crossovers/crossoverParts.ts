@@ -58,10 +58,11 @@ export function withCrossoverParts(chain: Chain, parts: CrossoverParts): Chain {
   };
 }
 
+/** The driver with the planned fields in place of its own; every other field stays. */
 function ranged(driver: Driver, parts: DriverParts | undefined): Driver {
   if (parts === undefined) return driver;
-  const { id, name, coils, coilOhm, ratedPowerWatt, sensitivityDb } = driver;
-  return { id, name, coils, coilOhm, ratedPowerWatt, ...known({ sensitivityDb }), ...parts };
+  const { role: _role, usableFromHz: _from, usableToHz: _to, recommended: _r, tuningHz: _t, inductanceHenry: _l, ...rest } = driver;
+  return { ...rest, ...parts };
 }
 
 type Known<T> = { [K in keyof T]?: Exclude<T[K], undefined> };
@@ -69,3 +70,10 @@ type Known<T> = { [K in keyof T]?: Exclude<T[K], undefined> };
 /** Without the fields that nobody filled in: a kept text and a stored chain have none of them. */
 const known = <T extends object>(fields: T): Known<T> =>
   Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)) as Known<T>;
+
+/** What was kept of a plan, where it has the shape of one. */
+export function readParts(kept: unknown): CrossoverParts | undefined {
+  const isTable = (value: unknown): boolean => typeof value === 'object' && value !== null && !Array.isArray(value);
+  const { channels, drivers, dials } = (kept ?? {}) as Record<string, unknown>;
+  return isTable(channels) && isTable(drivers) && isTable(dials) ? (kept as CrossoverParts) : undefined;
+}

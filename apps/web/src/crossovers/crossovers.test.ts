@@ -2,8 +2,8 @@ import { demoTunes } from '@yield/bench';
 import {
   filterAt,
   likeVoices,
+  NOTHING_PROVED,
   planCrossovers,
-  provedFilters,
   voicesOf,
   type ActiveFilter,
   type Chain,
@@ -169,11 +169,7 @@ describe('the plan beside a chain that changes', () => {
 });
 
 describe('the picture', () => {
-  const nothing = provedFilters(
-    { source: { name: '', volumeSteps: 1, workingVolume: 1, volumeBasis: 'assumed' }, amplifiers: [], channels: [] },
-    { meter: { percent: 1, digits: 1, highestHz: 400, trueRms: true } },
-    { readings: [], traces: [] },
-  );
+  const nothing = NOTHING_PROVED;
   it('draws each way from end to end', () => {
     const way = wayOf(van, 'Tweeter left');
     const curve = voiceCurve(way, 'level', nothing);

@@ -1,4 +1,4 @@
-import { degreesOf, sizeOf, voiceAt, voiceDelay, type Complex, type ProvedFilters, type Voice } from '@yield/core';
+import { degreesOf, levelDbOf, voiceAt, voiceDelay, voicesSum, type Complex, type ProvedFilters, type Voice } from '@yield/core';
 
 export const PICTURE_HZ = { from: 15, to: 22_000 };
 const POINTS = 220;
@@ -25,17 +25,7 @@ export function voiceCurve(voice: Voice, quantity: Quantity, proved: ProvedFilte
 /** All voices together, each counted once. A sum has no group delay of its own worth a curve. */
 export function sumCurve(voices: readonly Voice[], quantity: Quantity, proved: ProvedFilters): CurvePoint[] {
   if (quantity === 'delay' || voices.length < 2) return [];
-  return FREQUENCIES.map((hertz) => {
-    const sum = voices.reduce<Complex>(
-      (all, voice) => {
-        const { re, im } = voiceAt(voice, hertz, proved);
-        return { re: all.re + re, im: all.im + im };
-      },
-      { re: 0, im: 0 },
-    );
-    return { hertz, value: valueOf(sum, quantity) };
-  });
+  return FREQUENCIES.map((hertz) => ({ hertz, value: valueOf(voicesSum(voices, hertz, proved), quantity) }));
 }
 
-const valueOf = (value: Complex, quantity: 'level' | 'phase'): number =>
-  quantity === 'level' ? 20 * Math.log10(sizeOf(value)) : degreesOf(value);
+const valueOf = (value: Complex, quantity: 'level' | 'phase'): number => (quantity === 'level' ? levelDbOf(value) : degreesOf(value));

@@ -1,14 +1,14 @@
 import type { TuneDetail } from '@yield/contract';
 import type { Chain } from '@yield/core';
 import { useMemo, useState } from 'react';
-import { useDraft } from '../ui/useDraft.ts';
-import { crossoverParts, withCrossoverParts, type CrossoverParts } from './crossoverParts.ts';
+import { useKept } from '../ui/useKept.ts';
+import { crossoverParts, readParts, withCrossoverParts, type CrossoverParts } from './crossoverParts.ts';
 
 export interface CrossoverDraft {
   /** the stored chain with the plan in it, what moves just now counted in */
   chain: Chain;
-  /** of the stored chain to save over: an old one where somebody changed the crossovers meanwhile, so that both sides are shown */
-  version: number;
+  /** the stored chain to save over: an old one where somebody changed the crossovers meanwhile, so that both sides are shown */
+  seen: TuneDetail['chain'];
   isChanged: boolean;
   /** many times a second, while something is dragged: not kept */
   move: (chain: Chain) => void;
@@ -28,21 +28,20 @@ interface Kept {
 
 /** The plan on the crossovers screen: nothing of it reaches the run before it is put into the chain. */
 export function useCrossoverDraft(tune: TuneDetail): CrossoverDraft {
-  const [text, setText] = useDraft(`crossovers/${tune.id}`);
+  const [kept, keep] = useKept(`crossovers/${tune.id}`, readPlan);
   const [moving, setMoving] = useState<Chain | null>(null);
   const { body, version } = tune.chain;
   const stored = useMemo(() => crossoverParts(body), [body]);
-  const kept = useMemo(() => (text === '' ? null : (JSON.parse(text) as Kept)), [text]);
-  const planned = useMemo(() => (kept === null ? body : withCrossoverParts(body, kept.parts)), [kept, body]);
-  const isUntouched = kept === null || JSON.stringify(kept.base) === JSON.stringify(stored);
+  const planned = useMemo(() => (kept === undefined ? body : withCrossoverParts(body, kept.parts)), [kept, body]);
+  const isUntouched = kept === undefined || JSON.stringify(kept.base) === JSON.stringify(stored);
   const change = (chain: Chain): void => {
     setMoving(null);
-    setText(JSON.stringify({ version: kept?.version ?? version, base: kept?.base ?? stored, parts: crossoverParts(chain) } satisfies Kept));
+    keep({ version: kept?.version ?? version, base: kept?.base ?? stored, parts: crossoverParts(chain) });
   };
   return {
     chain: moving ?? planned,
-    version: isUntouched ? version : kept.version,
-    isChanged: kept !== null || moving !== null,
+    seen: isUntouched ? tune.chain : { version: kept.version, body: withCrossoverParts(body, kept.base) },
+    isChanged: kept !== undefined || moving !== null,
     move: setMoving,
     change,
     settle: () => {
@@ -50,7 +49,15 @@ export function useCrossoverDraft(tune: TuneDetail): CrossoverDraft {
     },
     drop: () => {
       setMoving(null);
-      setText(null);
+      keep(null);
     },
   };
+}
+
+function readPlan(kept: unknown): Kept | undefined {
+  const { version, base, parts } = (kept ?? {}) as Record<string, unknown>;
+  const [before, planned] = [readParts(base), readParts(parts)];
+  return typeof version === 'number' && before !== undefined && planned !== undefined
+    ? { version, base: before, parts: planned }
+    : undefined;
 }

@@ -17,16 +17,16 @@ import {
 } from '@yield/core';
 import { useMemo, useState, type JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
-import { problemWords } from '../api/problem.ts';
-import { useReadTuneQuery, useSaveChainMutation } from '../api/yieldApi.ts';
+import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { draftDone } from '../store/drafts.ts';
 import { useAppDispatch } from '../store/store.ts';
+import { useEditChain } from '../tune/useEditChain.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { Caution, ErrorNotice } from '../ui/Notice.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
 import { Reveal } from '../ui/Reveal.tsx';
 import { useQuantityDraft, type QuantityDraft } from '../ui/useDraft.ts';
-import { WiringPlanner, type PlannerSubject, type WiringOnScreen } from './WiringPlanner.tsx';
+import { LOW_LOAD, WiringPlanner, type PlannerSubject, type WiringOnScreen } from './WiringPlanner.tsx';
 
 /** The wiring of one channel of a tune: planned, drawn, and put into the chain. */
 export default function ChannelWiringScreen(): JSX.Element {
@@ -198,13 +198,11 @@ function UseWiring({
   resistorOhm?: number;
   resistorRatedWatt?: number;
 }): JSX.Element {
-  const [saveChain, { isLoading }] = useSaveChainMutation();
-  const { refetch } = useReadTuneQuery(tune.id);
+  const { edit, isSaving, conflictDialog } = useEditChain(tune);
   const dispatch = useAppDispatch();
   const [refusal, setRefusal] = useState<string | null>(null);
   const { network } = wiring;
-  const blocked =
-    network === undefined || wiring.findings.some(({ grade, text }) => grade === 'stop' && text !== wiring.powers?.hookup.note);
+  const blocked = network === undefined || wiring.findings.some(({ grade, code }) => grade === 'stop' && code !== LOW_LOAD);
   const next: ChannelWiring | undefined =
     network === undefined
       ? undefined
@@ -222,19 +220,12 @@ function UseWiring({
       ...tune.chain.body,
       channels: tune.chain.body.channels.map((c) => (c.id === channel.id ? { ...wired, loadOhm: wiredLoadOhm(wired) ?? c.loadOhm } : c)),
     };
-    const result = await saveChain({ id: tune.id, body: { version: tune.chain.version, chain } });
-    if (result.error === undefined) {
-      setRefusal(null);
-      // The chain has it now: what was tried on the way to it is done with.
+    // The chain has it now: what was tried on the way to it is done with.
+    const forget = (): void => {
       for (const part of ['network', 'joins', 'resistor', 'resistor-watt']) dispatch(draftDone(`wiring/${tune.id}/${channel.id}/${part}`));
-      return;
-    }
-    const { status, text } = problemWords(result.error);
-    // Someone else changed the chain: theirs is fetched, so that the next try builds on it.
-    if (status === 409) void refetch();
-    setRefusal(
-      status === 409 ? 'The chain was changed in another window. It is up to date here now: look again, then use the wiring.' : text,
-    );
+    };
+    const faults = await edit(chain, { onSaved: forget });
+    setRefusal(faults[0]?.message ?? null);
   };
   return (
     <div className="text-right">
@@ -251,11 +242,12 @@ function UseWiring({
           </Link>
         </div>
       ) : (
-        <button type="button" className="btn btn-primary btn-tall" disabled={blocked || isLoading} onClick={() => void use()}>
+        <button type="button" className="btn btn-primary btn-tall" disabled={blocked || isSaving} onClick={() => void use()}>
           Use this wiring
         </button>
       )}
       {refusal !== null && <ErrorNotice>{refusal}</ErrorNotice>}
+      {conflictDialog}
     </div>
   );
 }

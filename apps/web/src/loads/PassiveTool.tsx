@@ -4,9 +4,8 @@ import {
   FAMILY_NAMES,
   filterAt,
   formatQuantity,
-  passiveAt,
   passiveCornerHz,
-  sizeOf,
+  passiveDb,
   twoWayParts,
   type Filter,
   type Finding,
@@ -45,7 +44,7 @@ export function PassiveTool(): JSX.Element {
 }
 
 const level = (parts: PassiveParts, resistanceOhm: number, inductanceHenry: number | undefined, hertz: number): number =>
-  20 * Math.log10(sizeOf(passiveAt(parts, { resistanceOhm, ...(inductanceHenry === undefined ? {} : { inductanceHenry }) }, hertz)));
+  passiveDb(parts, { resistanceOhm, ...(inductanceHenry === undefined ? {} : { inductanceHenry }) }, hertz);
 
 function CapacitorTool(): JSX.Element {
   const ohm = useQuantityDraft('desk/cap-ohm', 'ohm', '4');
@@ -128,7 +127,7 @@ function CapacitorTool(): JSX.Element {
           />
           <div className="max-w-prose space-y-3">
             {capacitorFindings(parts, driver.resistanceOhm, coil.value, corner.value ?? 0, active).map((finding) => (
-              <FindingLine key={finding.text} finding={finding} />
+              <FindingLine key={finding.words} finding={finding} />
             ))}
           </div>
         </div>
@@ -143,7 +142,7 @@ function capacitorFindings(
   henry: number | undefined,
   cornerHz: number,
   active: Filter | undefined,
-): Finding[] {
+): Pick<Finding, 'grade' | 'words' | 'next'>[] {
   const below = cornerHz / 2;
   const alone = level(parts, ohm, henry, below);
   const words = `An octave below, at ${formatQuantity(below, 'Hz')}, the tweeter still gets ${formatQuantity(alone, 'dB')}`;
@@ -151,7 +150,7 @@ function capacitorFindings(
     return [
       {
         grade: 'note',
-        text: `${words}: a first-order slope, 6 dB per octave.`,
+        words: `${words}: a first-order slope, 6 dB per octave.`,
         next: 'Choose the corner an octave above where its range begins, or add an active high-pass.',
       },
     ];
@@ -159,12 +158,12 @@ function capacitorFindings(
   const both = alone + filterAt(active, below).db;
   const isClose = Math.abs(Math.log2(active.cornerHz / cornerHz)) < 1;
   return [
-    { grade: 'note', text: `${words} from the capacitor alone, ${formatQuantity(both, 'dB')} with the active filter.` },
+    { grade: 'note', words: `${words} from the capacitor alone, ${formatQuantity(both, 'dB')} with the active filter.` },
     ...(isClose
       ? [
           {
             grade: 'attention' as const,
-            text: `The two work at one corner: together ${6 * (active.order + 1)} dB per octave, and ${formatQuantity(level(parts, ohm, henry, cornerHz) + filterAt(active, cornerHz).db, 'dB')} at ${formatQuantity(cornerHz, 'Hz')}.`,
+            words: `The two work at one corner: together ${6 * (active.order + 1)} dB per octave, and ${formatQuantity(level(parts, ohm, henry, cornerHz) + filterAt(active, cornerHz).db, 'dB')} at ${formatQuantity(cornerHz, 'Hz')}.`,
             next: 'Take a capacitor an octave or more below the active corner, so that it protects and does not shape.',
           },
         ]
@@ -241,7 +240,7 @@ function TwoWayTool(): JSX.Element {
               <FindingLine
                 finding={{
                   grade: 'note',
-                  text: 'Connect the tweeter plus to minus: the two are half a turn apart at the corner.',
+                  words: 'Connect the tweeter plus to minus: the two are half a turn apart at the corner.',
                   next: 'Left as it is, the sum has a hole there.',
                 }}
               />
@@ -249,7 +248,7 @@ function TwoWayTool(): JSX.Element {
             <FindingLine
               finding={{
                 grade: 'note',
-                text: 'The values hold for the nominal impedance. A coil’s inductance and resonance move the corner.',
+                words: 'The values hold for the nominal impedance. A coil’s inductance and resonance move the corner.',
                 next: 'Enter the woofer’s inductance to see by how much.',
               }}
             />

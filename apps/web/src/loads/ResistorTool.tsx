@@ -44,7 +44,7 @@ export function ResistorTool(): JSX.Element {
           <PowerSplit coilsWatt={result.coilsWatt} resistorWatt={result.resistorWatt} />
           <div className="max-w-prose space-y-3">
             {result.findings.map((finding, i) => (
-              <FindingLine key={finding.text} finding={finding} large={i === 0 && finding.grade !== 'note'} />
+              <FindingLine key={finding.words} finding={finding} large={i === 0 && finding.grade !== 'note'} />
             ))}
           </div>
         </div>

@@ -27,6 +27,7 @@ import { useMemo, useRef, useState, type JSX, type ReactNode } from 'react';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
 import { saveFile } from '../ui/saveFile.ts';
+import { readKept } from '../ui/useKept.ts';
 import { useDraft, useQuantityDraft } from '../ui/useDraft.ts';
 import { ConnectionList } from './ConnectionList.tsx';
 import { DriverPowers } from './DriverPowers.tsx';
@@ -153,16 +154,35 @@ export function useWiring(subject: PlannerSubject, wishedLoadOhm: number | undef
 
 /** The kept wires, where they still fit the drivers. */
 function ownJoins(draft: string, coils: ReadonlySet<string>): Join[] | undefined {
-  if (draft === '') return undefined;
-  const joins = JSON.parse(draft) as Join[];
+  const joins = readKept(draft, readJoins);
+  if (joins === undefined) return undefined;
   const fits = joins.every((join) => join.every((terminal) => terminal.startsWith('amp') || coils.has(terminal.slice(0, -1))));
   return fits ? joins : undefined;
 }
 
-function loadFindings({ hookup }: WiringPowers): Finding[] {
-  if (hookup.verdict === 'below-minimum') return [{ grade: 'stop', text: hookup.note, next: 'Choose a higher load.' }];
-  return hookup.verdict === 'unknown' ? [{ grade: 'attention', text: hookup.note }] : [];
+function readJoins(kept: unknown): Join[] | undefined {
+  const isJoin = (join: unknown): boolean =>
+    Array.isArray(join) && join.length === 2 && join.every((terminal) => typeof terminal === 'string');
+  return Array.isArray(kept) && kept.every(isJoin) ? (kept as Join[]) : undefined;
 }
+
+/** The load against the amplifier's lowest one. */
+function loadFindings({ hookup }: WiringPowers): Finding[] {
+  if (hookup.verdict === 'fits') return [];
+  const isLow = hookup.verdict === 'below-minimum';
+  return [
+    {
+      code: isLow ? LOW_LOAD : 'load-unknown',
+      grade: isLow ? 'stop' : 'attention',
+      figures: { perChannelOhm: hookup.perChannelOhm },
+      words: hookup.note,
+      ...(isLow ? { next: 'Choose a higher load.' } : {}),
+    },
+  ];
+}
+
+/** A load below the amplifier's lowest one: it stops connecting, not planning. */
+export const LOW_LOAD = 'load-too-low';
 
 /** The ways to wire on the left, the chosen one drawn on the right. */
 export function WiringPlanner({
@@ -257,7 +277,7 @@ function SelectedWiring({ subject, work, action }: { subject: PlannerSubject; wo
       </div>
       <div className="mt-4 space-y-2" aria-live="polite" data-testid="judgement">
         {findings.map((finding, i) => (
-          <FindingLine key={finding.text} finding={finding} large={i === 0 && finding.grade === 'stop'} />
+          <FindingLine key={finding.words} finding={finding} large={i === 0 && finding.grade === 'stop'} />
         ))}
         {resistorOhm !== undefined && loadOhm !== undefined && (
           <p className="text-attention max-w-prose leading-snug">

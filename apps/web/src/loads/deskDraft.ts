@@ -1,6 +1,7 @@
 import { driverLetter, MOST_DRIVERS, type DriverSpec, type HookupMode, type PlanAmplifier } from '@yield/core';
 import { useMemo } from 'react';
-import { readQuantity, useDraft } from '../ui/useDraft.ts';
+import { readQuantity } from '../ui/useDraft.ts';
+import { useKept } from '../ui/useKept.ts';
 
 /** Drivers of one kind, as they are typed on the desk. */
 export interface DriverRow {
@@ -36,21 +37,41 @@ const FIRST_AMPLIFIER: AmplifierDraft = {
 
 /** What lies on the desk: drivers and one amplifier, kept over a reload, and read where they can be read. */
 export function useDesk() {
-  const [driversText, setDriversText] = useDraft('desk/drivers', JSON.stringify(FIRST_DRIVERS));
-  const [amplifierText, setAmplifierText] = useDraft('desk/amplifier', JSON.stringify(FIRST_AMPLIFIER));
+  const [keptRows, setRows] = useKept('desk/drivers', readRows);
+  const [keptAmplifier, setAmplifier] = useKept('desk/amplifier', readAmplifier);
   return useMemo(() => {
-    const rows = JSON.parse(driversText) as DriverRow[];
-    const amplifier = JSON.parse(amplifierText) as AmplifierDraft;
+    const rows = keptRows ?? FIRST_DRIVERS;
+    const amplifier = keptAmplifier ?? FIRST_AMPLIFIER;
     return {
       rows,
-      setRows: (next: DriverRow[]) => setDriversText(JSON.stringify(next)),
+      setRows: (next: DriverRow[]) => setRows(next),
       amplifier,
-      setAmplifier: (next: AmplifierDraft) => setAmplifierText(JSON.stringify(next)),
+      setAmplifier: (next: AmplifierDraft) => setAmplifier(next),
       drivers: driversOf(rows),
       planAmplifier: planAmplifierOf(amplifier),
       terminalPairs: amplifier.mode === 'mono' && amplifier.terminalPairs === '2' ? (2 as const) : (1 as const),
     };
-  }, [driversText, amplifierText, setDriversText, setAmplifierText]);
+  }, [keptRows, keptAmplifier, setRows, setAmplifier]);
+}
+
+/** Whether something kept has the same fields as a first one, each of the same type. */
+function isLike(kept: unknown, first: object): boolean {
+  return (
+    typeof kept === 'object' &&
+    kept !== null &&
+    Object.entries(first).every(([key, value]) => typeof (kept as Record<string, unknown>)[key] === typeof value)
+  );
+}
+
+export const readRows = (kept: unknown): DriverRow[] | undefined =>
+  Array.isArray(kept) && kept.every((row) => isLike(row, FIRST_DRIVERS[0]!)) ? (kept as DriverRow[]) : undefined;
+
+export function readAmplifier(kept: unknown): AmplifierDraft | undefined {
+  if (!isLike(kept, FIRST_AMPLIFIER)) return undefined;
+  const { ratings } = kept as AmplifierDraft;
+  return Array.isArray(ratings) && ratings.every((rating) => isLike(rating, FIRST_AMPLIFIER.ratings[0]!))
+    ? (kept as AmplifierDraft)
+    : undefined;
 }
 
 export type Desk = ReturnType<typeof useDesk>;

@@ -10,7 +10,7 @@ import { Loading } from '../ui/Loading.tsx';
 import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
 
 /** Where practitioners disagree, the house decides; each choice says what it costs. */
-const FIELDS: FieldSpec[] = [
+const FIELDS: FieldSpec<Flat>[] = [
   { kind: 'text', name: 'name', label: 'Name of the job' },
   { kind: 'text', name: 'vehicle', label: 'Vehicle', optional: true },
   {
@@ -90,6 +90,7 @@ const FIELDS: FieldSpec[] = [
   {
     kind: 'choice',
     name: 'trueRms',
+    as: 'boolean',
     label: 'Kind of meter',
     choices: [
       { value: 'true', label: 'True RMS' },
@@ -115,7 +116,7 @@ const FIELDS: FieldSpec[] = [
   },
 ];
 
-type Flat = { name: string; vehicle: string } & HouseRules & Omit<Meter, 'trueRms'> & { trueRms: string };
+type Flat = { name: string; vehicle: string } & HouseRules & Meter;
 
 interface Conflict {
   mine: Flat;
@@ -157,7 +158,7 @@ function Settings({ tune, mutation }: { tune: TuneDetail; mutation: ReturnType<t
           fields={FIELDS}
           value={{ ...flatOf(tune) }}
           submitLabel="Save"
-          onSubmit={(record) => store(record as unknown as Flat, tune.version)}
+          onSubmit={(flat) => store(flat, tune.version)}
         >
           <>{isSuccess && <span role="status">Saved.</span>}</>
         </RecordForm>
@@ -180,7 +181,7 @@ function Settings({ tune, mutation }: { tune: TuneDetail; mutation: ReturnType<t
 }
 
 function flatOf({ name, vehicle, settings: { rules, meter } }: Pick<TuneDetail, 'name' | 'vehicle' | 'settings'>): Flat {
-  return { name, vehicle, ...rules, ...meter, trueRms: String(meter.trueRms) };
+  return { name, vehicle, ...rules, ...meter };
 }
 
 function nested({
@@ -202,5 +203,5 @@ function nested({
     ...(ohmPercent === undefined ? {} : { ohmPercent }),
     ...(ohmDigitsOhm === undefined ? {} : { ohmDigitsOhm }),
   };
-  return { name, vehicle, settings: { rules, meter: { percent, digits, highestHz, trueRms: trueRms === 'true', ...known } } };
+  return { name, vehicle, settings: { rules, meter: { percent, digits, highestHz, trueRms, ...known } } };
 }

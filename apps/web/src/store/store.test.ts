@@ -23,13 +23,16 @@ const reading: NewReading = {
   value: 20,
   resolution: 0.1,
   conditions: {
+    at: 'load',
     toneHz: 1000,
     toneLevelDbfs: 0,
+    sourceId: 'source',
     sourceName: 'Unit',
     sourceVolume: 30,
     load: 'off',
     loadOhm: 4,
     mode: 'stereo',
+    amplifierId: 'amp',
     amplifierName: 'Amp',
   },
   takenAt: '2026-01-01T00:00:00.000Z',
@@ -116,7 +119,7 @@ describe('the words of a verdict', () => {
   it('are there for each, and only a clean one is good', () => {
     for (const [verdict, { word, grade }] of Object.entries(VERDICT)) {
       expect(word.length).toBeGreaterThan(3);
-      expect(grade === 'good').toBe(verdict === 'clean');
+      expect(grade === 'good').toBe(verdict === 'clean' || verdict === 'sweep');
     }
   });
   it('are sentences for every warning', () => {

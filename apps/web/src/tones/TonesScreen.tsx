@@ -1,4 +1,4 @@
-import { fixed, plainFigure, readyTones, track, trackFileName, type ToneFormat, type ToneSide, type ToneTrack } from '@yield/core';
+import { fixed, plainFigure, readyTones, track, trackFileName, type ToneFormat, type ToneTrack } from '@yield/core';
 import * as Comlink from 'comlink';
 import { Download, FileArchive, Play, Square, Trash2 } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type JSX } from 'react';
@@ -6,6 +6,7 @@ import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Caution, ErrorNotice } from '../ui/Notice.tsx';
 import { saveFile } from '../ui/saveFile.ts';
 import { useDraft } from '../ui/useDraft.ts';
+import { useKept } from '../ui/useKept.ts';
 import { useKeys } from '../ui/useKeys.ts';
 import type { ToneWorker } from '../workers/tones.worker.ts';
 import { NewTone } from './NewTone.tsx';
@@ -195,15 +196,23 @@ function Listening({ player }: { player: TonePlayer }): JSX.Element {
 
 /** Tones of one's own, kept in this browser. */
 function useOwnTracks(): [ToneTrack[], (tracks: ToneTrack[]) => void] {
-  const [text, setText] = useDraft('tones/own', '[]');
-  const own = useMemo(
-    () =>
-      (JSON.parse(text) as { shape: ToneTrack['shape']; levelDbfs: number; seconds: number; fadeSecond: number; side: ToneSide }[]).map(
-        (t) => track(t.shape, t.levelDbfs, t.seconds, t.fadeSecond, t.side),
-      ),
-    [text],
-  );
-  return [own, (tracks) => setText(JSON.stringify(tracks))];
+  const [kept, keep] = useKept('tones/own', readTracks);
+  return [kept ?? [], (tracks) => keep(tracks)];
+}
+
+type KeptTrack = Pick<ToneTrack, 'shape' | 'levelDbfs' | 'seconds' | 'fadeSecond' | 'side'>;
+
+function readTracks(kept: unknown): ToneTrack[] | undefined {
+  const isTrack = (each: unknown): each is KeptTrack => {
+    const { shape, levelDbfs, seconds, fadeSecond, side } = (each ?? {}) as Record<string, unknown>;
+    return (
+      typeof shape === 'object' &&
+      [levelDbfs, seconds, fadeSecond].every((figure) => typeof figure === 'number') &&
+      typeof side === 'string'
+    );
+  };
+  if (!Array.isArray(kept) || !kept.every(isTrack)) return undefined;
+  return kept.map((t) => track(t.shape, t.levelDbfs, t.seconds, t.fadeSecond, t.side));
 }
 
 interface ToneMaker {

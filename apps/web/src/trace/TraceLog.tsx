@@ -1,14 +1,14 @@
 import { formatQuantity } from '@yield/core';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
-import type { TuneRun } from '../run/useTuneRun.ts';
+import type { TuneRun } from '../tune/useTuneRun.ts';
 import { GradeMark } from '../ui/StatusMark.tsx';
 import { VERDICT } from './verdictWords.ts';
 import { VoidTrace } from './VoidTrace.tsx';
 
 /** The captures of a step, newest first. */
 export function TraceLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX.Element | null {
-  const own = run.records.traces.filter((trace) => trace.stepId === stepId).sort((a, b) => b.takenAt.localeCompare(a.takenAt));
+  const own = run.now.records.traces.filter((trace) => trace.stepId === stepId).sort((a, b) => (b.takenAt < a.takenAt ? -1 : 1));
   if (own.length === 0) return null;
   return (
     <section aria-label="Captures">

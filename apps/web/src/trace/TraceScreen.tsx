@@ -2,7 +2,7 @@ import { formatQuantity, significant, type ChannelAnalysis, type ChannelRelation
 import { ArrowLeft, Download } from 'lucide-react';
 import { lazy, Suspense, useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
-import { useTuneRun } from '../run/useTuneRun.ts';
+import { useTuneRun } from '../tune/useTuneRun.ts';
 import { ErrorNotice } from '../ui/Notice.tsx';
 import { GradeMark } from '../ui/StatusMark.tsx';
 import { useTraceFile, type OpenTrace } from './useTraceFile.ts';

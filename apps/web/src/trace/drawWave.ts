@@ -1,4 +1,4 @@
-import { formatQuantity, type ChannelAnalysis } from '@yield/core';
+import { formatQuantity, type ChannelAnalysis, fittedVolt } from '@yield/core';
 import { scaleLinear } from 'd3-scale';
 import type { View } from './view.ts';
 
@@ -156,14 +156,13 @@ function drawSine(
   colors: Colors,
 ): void {
   if (fit === undefined) return;
-  const omega = (2 * Math.PI * fit.frequencyHz) / sampleRateHz;
   context.strokeStyle = colors.sine;
   context.lineWidth = 1.5;
   context.setLineDash([6, 4]);
   context.beginPath();
   for (let px = 0; px <= plotWidth; px += 1) {
     const n = view.from + (px / plotWidth) * (view.to - view.from);
-    const value = fit.offsetVolt + fit.amplitudeVolt * Math.cos(omega * n + fit.phaseRad);
+    const value = fittedVolt(fit, n / sampleRateHz);
     if (px === 0) context.moveTo(AXIS_WIDTH, y(value));
     else context.lineTo(AXIS_WIDTH + px, y(value));
   }

@@ -1,9 +1,9 @@
-import { ANALYSIS_VERSION, type Conditions, type LineConditions, type TraceAnalysis } from '@yield/core';
+import { ANALYSIS_VERSION, type CaptureConditions, type TraceAnalysis } from '@yield/core';
 import { useEffect, useRef, useState } from 'react';
 import { keepBytes } from '../store/outboxSender.ts';
 import { entryAdded } from '../store/outbox.ts';
 import { useAppDispatch } from '../store/store.ts';
-import type { TuneRun } from '../run/useTuneRun.ts';
+import type { TuneRun } from '../tune/useTuneRun.ts';
 import { openTraceSession, type TraceSession } from '../workers/traceSession.ts';
 
 /** The server's own default limit; a larger file is refused here already, before it is read. */
@@ -16,7 +16,7 @@ export interface CaptureTarget {
   run: TuneRun;
   stepId: string;
   /** what holds now; asked for when a capture is taken */
-  conditions: () => Conditions | LineConditions;
+  conditions: () => CaptureConditions;
   onTaken?: () => void;
 }
 

@@ -16,6 +16,7 @@ export function useTraceFile(tuneId: string, trace: OpenTrace, limitThdPercent: 
   const [file, setFile] = useState<TraceFile>({ kind: 'working', words: 'Fetching the capture' });
   const { id, conditions, fullScaleVolt, probe } = trace;
   const { toneHz } = conditions;
+  const sweep = 'sweep' in conditions ? conditions.sweep : undefined;
   useEffect(() => {
     const abort = new AbortController();
     const session = openTraceSession();
@@ -31,6 +32,7 @@ export function useTraceFile(tuneId: string, trace: OpenTrace, limitThdPercent: 
         limitThdPercent,
         ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }),
         ...(probe === undefined ? {} : { probe }),
+        ...(sweep === undefined ? {} : { sweep }),
       };
       const outcome = await session.load(bytes, options, (words) => setFile({ kind: 'working', words }));
       setFile(
@@ -44,6 +46,6 @@ export function useTraceFile(tuneId: string, trace: OpenTrace, limitThdPercent: 
       abort.abort();
       session.close();
     };
-  }, [tuneId, id, toneHz, limitThdPercent, fullScaleVolt, probe]);
+  }, [tuneId, id, toneHz, limitThdPercent, fullScaleVolt, probe, sweep]);
   return file;
 }

@@ -187,7 +187,7 @@ function NewTuneDialog({ onClose }: { onClose: () => void }): JSX.Element {
         value={{ name: '', vehicle: '' }}
         submitLabel="Start"
         onSubmit={async ({ name, vehicle }) => {
-          const result = await create({ id: crypto.randomUUID(), name: String(name), vehicle: String(vehicle) });
+          const result = await create({ id: crypto.randomUUID(), name, vehicle });
           if (result.error !== undefined) return problemWords(result.error).faults;
           await navigate(`/tunes/${result.data.id}/chain`);
           return [];

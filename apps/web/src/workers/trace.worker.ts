@@ -12,6 +12,7 @@ import {
   type SpectrumPoint,
   type TraceAnalysis,
   type TraceOptions,
+  fittedVolt,
 } from '@yield/core';
 import * as Comlink from 'comlink';
 
@@ -96,8 +97,8 @@ function residualOf(channel: number): Float64Array {
   const samples = capture?.channels[channel]?.samples ?? new Float64Array();
   const fit = analysis?.channels[channel]?.fit;
   if (fit === undefined || capture === null) return new Float64Array(samples.length);
-  const omega = (2 * Math.PI * fit.frequencyHz) / capture.sampleRateHz;
-  return samples.map((value, n) => value - fit.offsetVolt - fit.amplitudeVolt * Math.cos(omega * n + fit.phaseRad));
+  const { sampleRateHz } = capture;
+  return samples.map((value, n) => value - fittedVolt(fit, n / sampleRateHz));
 }
 
 export type TraceWorker = typeof traceWorker;

@@ -1,5 +1,5 @@
 import { checkNumbers, CoreError } from '../coreError.ts';
-import { over, plus, times, type Complex } from '../numerics/complex.ts';
+import { over, plus, times, type Complex, levelDbOf } from '../numerics/complex.ts';
 import type { FilterKind } from './filters.ts';
 
 /** Parts between the amplifier and a driver. One alone is first order (6 dB per octave), both are second order. */
@@ -152,3 +152,7 @@ export function passiveCornerHz(parts: PassiveParts, driver: DriverImpedance): n
   }
   return undefined;
 }
+
+/** Level at the driver against the amplifier's terminals, in decibels. @param hertz - above 0 */
+export const passiveDb = (parts: PassiveParts, driver: DriverImpedance, hertz: number): number =>
+  levelDbOf(passiveAt(parts, driver, hertz));

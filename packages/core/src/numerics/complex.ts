@@ -15,6 +15,9 @@ export function over(a: Complex, b: Complex): Complex {
 
 export const sizeOf = ({ re, im }: Complex): number => Math.hypot(re, im);
 
+/** Size as a level in decibels; −Infinity for nothing. */
+export const levelDbOf = (value: Complex): number => 20 * Math.log10(sizeOf(value));
+
 /** In degrees, in (−180, 180]. */
 export const degreesOf = ({ re, im }: Complex): number => (Math.atan2(im, re) * 180) / Math.PI;
 

@@ -35,6 +35,18 @@ export interface TraceOptions {
   sweep?: SweepSpec;
 }
 
+/** A sine with its offset: offset + amplitude cos(2π f t + phase), t = 0 at the first sample; peak volts. */
+export interface FittedTone {
+  frequencyHz: number;
+  amplitudeVolt: number;
+  phaseRad: number;
+  offsetVolt: number;
+}
+
+/** The fitted tone at a time, in volts. @param second - from the first sample */
+export const fittedVolt = ({ frequencyHz, amplitudeVolt, phaseRad, offsetVolt }: FittedTone, second: number): number =>
+  offsetVolt + amplitudeVolt * Math.cos(2 * Math.PI * frequencyHz * second + phaseRad);
+
 export interface ChannelAnalysis {
   name: string;
   samples: number;
@@ -53,8 +65,8 @@ export interface ChannelAnalysis {
   /** all but the fundamental and the offset, against the fundamental */
   thdPlusNoisePercent?: number;
   harmonics: { order: number; percent: number }[];
-  /** the fundamental: offset + amplitude cos(2π f t + phase), t = 0 at the first sample */
-  fit?: { frequencyHz: number; amplitudeVolt: number; phaseRad: number; offsetVolt: number };
+  /** the fundamental */
+  fit?: FittedTone;
   clipping: {
     verdict: TraceVerdict;
     positiveFlatFraction: number;

@@ -12,7 +12,7 @@ import type { ActiveFilter, Channel } from '../job/chain.ts';
 import { filtersOf } from '../job/channelFilters.ts';
 import type { ProvedSetting } from '../job/conditions.ts';
 import { newest, type LineTrace, type LoadReading } from '../job/records.ts';
-import { voltageFactor } from '../levels/decibels.ts';
+import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
 import type { ProvedFilters } from './voices.ts';
 
 /** One voltage of a proof, or why it does not count. */
@@ -176,4 +176,13 @@ function keptFit(input: CrossoverFitInput): CrossoverFit {
   const fit = crossoverFit(input);
   KEPT_FITS.set(key, fit);
   return fit;
+}
+
+/** The voltages that count, in decibels against the passband: the fit's where there is one, else the highest that was read. */
+export function proofLevels({ fit, fitPoints }: FilterProof): { hertz: number; db: number }[] {
+  const passbandVolt =
+    fit === undefined || fit.verdict === 'not-a-filter'
+      ? Math.max(...fitPoints.map(({ voltageRms }) => voltageRms), 1e-9)
+      : fit.passbandVoltage;
+  return fitPoints.map(({ frequencyHz, voltageRms }) => ({ hertz: frequencyHz, db: voltageRatioDb(voltageRms, passbandVolt) }));
 }

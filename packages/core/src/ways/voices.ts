@@ -1,7 +1,7 @@
 import { filterAt } from '../crossovers/crossoverResponse.ts';
 import type { Filter } from '../crossovers/filters.ts';
 import { passiveAt, type DriverImpedance } from '../crossovers/passive.ts';
-import { degreesOf, fromLevel, sizeOf, times, type Complex } from '../numerics/complex.ts';
+import { degreesOf, fromLevel, levelDbOf, plus, times, type Complex } from '../numerics/complex.ts';
 import type { ActiveFilter, Chain, Channel, Driver, DriverRole, PassiveFilter } from '../job/chain.ts';
 import { filtersOf, roleOf } from '../job/channelFilters.ts';
 
@@ -108,7 +108,11 @@ export function voiceAt(voice: Voice, hertz: number, proved: ProvedFilters = NOT
 
 /** Level in decibels of a voice at one frequency. */
 export const voiceDb = (voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number =>
-  20 * Math.log10(sizeOf(voiceAt(voice, hertz, proved)));
+  levelDbOf(voiceAt(voice, hertz, proved));
+
+/** What reaches the drivers of several voices together, each counted once. */
+export const voicesSum = (voices: readonly Voice[], hertz: number, proved: ProvedFilters = NOTHING_PROVED): Complex =>
+  voices.reduce<Complex>((sum, voice) => plus(sum, voiceAt(voice, hertz, proved)), { re: 0, im: 0 });
 
 /** Group delay in seconds: in closed form for the filters, from a small step in frequency for passive parts. */
 export function voiceDelay(voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number {
@@ -159,7 +163,7 @@ export function crossingOf(lower: Voice, upper: Voice, proved: ProvedFilters = N
       hertz,
       levelDb: voiceDb(lower, hertz, proved),
       phaseDeg: turn - 360 * Math.ceil((turn - 180) / 360),
-      sumDb: 20 * Math.log10(sizeOf({ re: a.re + b.re, im: a.im + b.im })),
+      sumDb: levelDbOf(plus(a, b)),
     });
   }
   return meetings.sort((a, b) => b.levelDb - a.levelDb)[0];

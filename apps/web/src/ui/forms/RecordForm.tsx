@@ -3,38 +3,43 @@ import { Plus, Trash2 } from 'lucide-react';
 import { useEffect, useId, type JSX } from 'react';
 import { useController, useFieldArray, useForm, type Control, type FieldErrors, type UseFormRegister } from 'react-hook-form';
 import { draftDone, draftTyped } from '../../store/drafts.ts';
-import { useAppDispatch, useAppSelector } from '../../store/store.ts';
+import { useAppDispatch } from '../../store/store.ts';
+import { useKept } from '../useKept.ts';
 import { ErrorNotice } from '../Notice.tsx';
 import {
   fromForm,
   itemToForm,
   pathOf,
+  plainFields,
+  readFormValues,
   toForm,
   unitSign,
+  type Drafted,
   type FieldSpec,
   type FormValues,
   type ListField,
-  type PlainRecord,
   type SimpleField,
 } from './fields.ts';
 
-interface Props {
+interface Props<T extends object> {
   /** what was typed is kept under this key until it is saved */
   draftKey: string;
-  fields: readonly FieldSpec[];
-  value: PlainRecord;
+  fields: readonly FieldSpec<T>[];
+  /** what is edited; what the form does not show of it comes back unchanged */
+  value: Drafted<T>;
   submitLabel: string;
   /** saves; answers the faults that the fields' own rules did not find */
-  onSubmit: (record: PlainRecord) => Promise<Fault[]>;
+  onSubmit: (record: T) => Promise<Fault[]>;
   children?: JSX.Element;
 }
 
 /** A form for one record, built from its fields. Nothing typed is lost on reload; faults stand at their field. */
-export function RecordForm({ draftKey, fields, value, submitLabel, onSubmit, children }: Props): JSX.Element {
+export function RecordForm<T extends object>({ draftKey, fields, value, submitLabel, onSubmit, children }: Props<T>): JSX.Element {
   const dispatch = useAppDispatch();
-  const draft = useAppSelector((state) => state.drafts[draftKey]);
+  const shown = plainFields(fields);
+  const [draft] = useKept(draftKey, (kept) => readFormValues(kept, shown));
   const { register, control, handleSubmit, setError, subscribe, formState } = useForm<FormValues>({
-    defaultValues: draft === undefined ? toForm(fields, value) : (JSON.parse(draft) as FormValues),
+    defaultValues: draft ?? toForm(fields, value),
   });
   useEffect(
     () =>
@@ -46,14 +51,14 @@ export function RecordForm({ draftKey, fields, value, submitLabel, onSubmit, chi
   );
 
   const submit = handleSubmit(async (values) => {
-    const { record, faults } = fromForm(fields, values);
+    const { record, faults } = fromForm(fields, value, values);
     const all = faults.length > 0 ? faults : await onSubmit(record);
     if (all.length === 0) {
       dispatch(draftDone(draftKey));
       return;
     }
     for (const { pointer, message } of all) {
-      const known = pointer !== '' && fields.some(({ name }) => pointer === `/${name}` || pointer.startsWith(`/${name}/`));
+      const known = pointer !== '' && shown.some(({ name }) => pointer === `/${name}` || pointer.startsWith(`/${name}/`));
       setError(known ? pathOf(pointer) : 'root', { message });
     }
   });
@@ -61,7 +66,7 @@ export function RecordForm({ draftKey, fields, value, submitLabel, onSubmit, chi
   return (
     <form onSubmit={(event) => void submit(event)} noValidate className="space-y-4">
       <div className="grid gap-4 sm:grid-cols-2">
-        {fields.map((field) =>
+        {shown.map((field) =>
           field.kind === 'list' ? (
             <ListInput key={field.name} field={field} control={control} register={register} errors={formState.errors} />
           ) : (

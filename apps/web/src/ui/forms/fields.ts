@@ -1,42 +1,58 @@
 import { parseQuantity, UNITS, type Fault, type Unit } from '@yield/core';
 
-interface Named {
-  name: string;
+interface Named<N extends string> {
+  name: N;
   label: string;
   hint?: string;
 }
 
 /** One field of a record: what it is called, what may be typed. */
-export type SimpleField =
-  | (Named & { kind: 'text'; optional?: boolean })
-  | (Named & { kind: 'quantity'; unit: Unit; optional?: boolean })
-  | (Named & { kind: 'integer'; optional?: boolean })
-  | (Named & { kind: 'choice'; choices: readonly Choice[]; as?: 'number' | 'boolean'; optional?: boolean })
-  | (Named & { kind: 'flags'; choices: readonly Choice[] });
+export type SimpleField<N extends string = string> =
+  | (Named<N> & { kind: 'text'; optional?: boolean })
+  | (Named<N> & { kind: 'quantity'; unit: Unit; optional?: boolean })
+  | (Named<N> & { kind: 'integer'; optional?: boolean })
+  | (Named<N> & { kind: 'choice'; choices: readonly Choice[]; as?: 'number' | 'boolean'; optional?: boolean })
+  | (Named<N> & { kind: 'flags'; choices: readonly Choice[] });
 
 interface Choice {
   value: string;
   label: string;
 }
 
-export interface ListField extends Named {
+export interface ListField<N extends string = string, I = PlainRecord> extends Named<N> {
   kind: 'list';
   itemName: string;
-  fields: readonly SimpleField[];
-  blank: () => PlainRecord;
+  fields: readonly SimpleField<keyof I & string>[];
+  blank: () => Partial<I>;
 }
 
-export type FieldSpec = SimpleField | ListField;
+type NameOf<T> = keyof T & string;
+
+/** A field of the record that a form edits: a name that the record does not have does not compile. */
+export type FieldSpec<T> =
+  | SimpleField<NameOf<T>>
+  | { [K in NameOf<T>]-?: NonNullable<T[K]> extends readonly (infer I extends object)[] ? ListField<K, I> : never }[NameOf<T>];
+
+/** A record that is still being entered: fields are missing, and fields of the items of its lists. */
+export type Drafted<T> = {
+  [K in keyof T]?: NonNullable<T[K]> extends readonly (infer I extends object)[] ? readonly Partial<I>[] | undefined : T[K] | undefined;
+};
+
+type AnyField = SimpleField | ListField;
 export type PlainRecord = Record<string, unknown>;
 
 /** Everything in a form is text until it is entered. */
 export type FormValues = Record<string, string | Record<string, string>[]>;
 
-/** A record as the texts of a form. What the form does not show (an id) is put back by the caller. */
-export function toForm(fields: readonly FieldSpec[], record: PlainRecord): FormValues {
+/** A form's fields without the record's type, for what treats all of them alike. */
+export const plainFields = <T>(fields: readonly FieldSpec<T>[]): readonly AnyField[] => fields as readonly AnyField[];
+
+/** A record as the texts of a form. */
+export function toForm<T extends object>(fields: readonly FieldSpec<T>[], record: Drafted<T>): FormValues {
+  const values = record as PlainRecord;
   return Object.fromEntries(
-    fields.map((field): [string, FormValues[string]] => {
-      const value = record[field.name];
+    plainFields(fields).map((field): [string, FormValues[string]] => {
+      const value = values[field.name];
       if (field.kind !== 'list') return [field.name, textOf(field, value)];
       const items = Array.isArray(value) ? (value as PlainRecord[]) : [];
       return [field.name, items.map((item) => itemToForm(field, item))];
@@ -45,26 +61,44 @@ export function toForm(fields: readonly FieldSpec[], record: PlainRecord): FormV
 }
 
 /** One item of a list, with its id if it has one. */
-export function itemToForm(list: ListField, item: PlainRecord): Record<string, string> {
+export function itemToForm(list: ListField<string, PlainRecord>, item: PlainRecord): Record<string, string> {
   const texts = Object.fromEntries(list.fields.map((field) => [field.name, textOf(field, item[field.name])]));
   return typeof item.id === 'string' ? { ...texts, id: item.id } : texts;
 }
 
-/** The texts of a form as a record, or every fault with its JSON Pointer. */
-export function fromForm(fields: readonly FieldSpec[], values: FormValues): { record: PlainRecord; faults: Fault[] } {
-  const record: PlainRecord = {};
+/**
+ * The texts of a form as a record, or every fault with its JSON Pointer.
+ *
+ * @param before - what was edited: whatever the form does not show stays as it is there, in items of lists too
+ */
+export function fromForm<T extends object>(
+  fields: readonly FieldSpec<T>[],
+  before: Drafted<T>,
+  values: FormValues,
+): { record: T; faults: Fault[] } {
+  const plain = plainFields(fields);
+  const known = before as PlainRecord;
+  const record: PlainRecord = unseen(plain, known);
   const faults: Fault[] = [];
-  for (const field of fields) {
+  for (const field of plain) {
     const value = values[field.name];
     if (field.kind === 'list') {
       const items = Array.isArray(value) ? value : [];
+      const kept = (Array.isArray(known[field.name]) ? known[field.name] : []) as PlainRecord[];
       record[field.name] = items.map((item, i) => ({
+        ...unseen(field.fields, kept.find(({ id }) => id !== undefined && id === item.id) ?? {}),
         ...(item.id === undefined ? {} : { id: item.id }),
         ...read(field.fields, item, `/${field.name}/${i}`, faults),
       }));
     } else Object.assign(record, read([field], { [field.name]: typeof value === 'string' ? value : '' }, '', faults));
   }
-  return { record, faults };
+  // Every field was read by its own rule; what is still wrong the door refuses, field by field.
+  return { record: record as T, faults };
+}
+
+/** What a form does not show of a record. */
+function unseen(fields: readonly AnyField[], record: PlainRecord): PlainRecord {
+  return Object.fromEntries(Object.entries(record).filter(([key]) => !fields.some(({ name }) => name === key)));
 }
 
 function read(fields: readonly SimpleField[], texts: Record<string, string>, at: string, faults: Fault[]): PlainRecord {
@@ -109,3 +143,19 @@ export const unitSign = (field: SimpleField): string => (field.kind === 'quantit
 
 /** "/drivers/0/coilOhm" as the path that the form library uses. */
 export const pathOf = (pointer: string): string => pointer.slice(1).replaceAll('/', '.');
+
+/** What was kept of a form, where it still has the form's shape; undefined where it has not. */
+export function readFormValues(kept: unknown, fields: readonly AnyField[]): FormValues | undefined {
+  if (typeof kept !== 'object' || kept === null) return undefined;
+  const values = kept as PlainRecord;
+  const isText = (value: unknown): boolean => typeof value === 'string';
+  const fits = fields.every(({ kind, name }) => {
+    const value = values[name];
+    if (kind !== 'list') return isText(value);
+    return (
+      Array.isArray(value) &&
+      value.every((item) => typeof item === 'object' && item !== null && Object.values(item as object).every(isText))
+    );
+  });
+  return fits ? (values as FormValues) : undefined;
+}

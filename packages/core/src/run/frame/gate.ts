@@ -25,8 +25,8 @@ export interface Gate {
 export interface ToneStart {
   /** against the tone's recorded level, in decibels */
   levelDb: number;
-  /** what a meter at the terminals reads there once the gain is right */
-  volt: number;
+  /** what a meter at the terminals reads there once the gain is right; left out where the gain is at its lowest */
+  volt?: number;
 }
 
 const reachesDrivers = (plays: Plays): boolean => plays === 'load' || plays === 'air';

@@ -56,15 +56,10 @@ const ORDER = Object.keys(CHANGES) as ConditionKey[];
  * What was never written down is not held against it. A changed target alone makes nothing stale: the reading stays true and
  * is judged against the new target.
  *
- * @param dependsOn - as the kind of step declares, @param apartFrom - what changes on purpose from one reading to the next
+ * @param dependsOn - as the kind of step declares
  */
-export function staleReasons(
-  dependsOn: readonly ConditionKey[],
-  then: Conditions,
-  now: Conditions,
-  apartFrom: readonly ConditionKey[] = [],
-): string[] {
-  return ORDER.filter((key) => dependsOn.includes(key) && !apartFrom.includes(key)).flatMap((key) => CHANGES[key](then, now));
+export function staleReasons(dependsOn: readonly ConditionKey[], then: Conditions, now: Conditions): string[] {
+  return ORDER.filter((key) => dependsOn.includes(key)).flatMap((key) => CHANGES[key](then, now));
 }
 
 /** A filter that takes as much off the tone as before changes nothing. */

@@ -20,7 +20,7 @@ export type KindId = (typeof KINDS)[number]['kind'];
 type KindOf<K extends KindId> = Extract<(typeof KINDS)[number], { kind: K }>;
 export type SubjectOf<K extends KindId> = ReturnType<KindOf<K>['subjects']>[number];
 export type FiguresOf<K extends KindId> = ReturnType<KindOf<K>['judge']>['figures'];
-export type StepOf<K extends KindId> = SubjectOf<K> & { id: string; kind: K };
+export type StepOf<K extends KindId> = K extends KindId ? SubjectOf<K> & { id: string; kind: K } : never;
 
 /** A step's id, for validation at the door. */
 export const stepIdPattern = (kinds: readonly StepKind[] = KINDS): string =>

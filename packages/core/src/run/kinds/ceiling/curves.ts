@@ -49,7 +49,8 @@ export interface CeilingTables {
   staleReasons: string[];
 }
 
-export const CEILING_STANDS_ON: readonly ConditionKey[] = ['source', 'volume', 'tone', 'level', 'input', 'settings'];
+/** The tone and the volume change from row to row. */
+export const CEILING_STANDS_ON: readonly ConditionKey[] = ['source', 'level', 'input', 'settings'];
 
 /** Volume tables at one output of the source, a curve for each case and tone. */
 export const ceilingTables = onceEach(
@@ -60,8 +61,7 @@ export const ceilingTables = onceEach(
     const reasons = new Set<string>();
     const counts = ({ conditions }: LineReading | LineTrace): boolean => {
       if (conditions.caseId === undefined) return false;
-      // The tone and the volume change from row to row.
-      const stale = staleReasons(CEILING_STANDS_ON, conditions, present, ['volume', 'tone']);
+      const stale = staleReasons(CEILING_STANDS_ON, conditions, present);
       stale.forEach((reason) => reasons.add(reason));
       return stale.length === 0;
     };

@@ -12,7 +12,7 @@ export const ceiling = defineKind({
   help: 'how far the volume may go at one output, for each way the source may be set',
   plays: 'line',
   intakes: [
-    { type: 'reading', kind: 'source-voltage', unit: 'V', at: 'line', words: 'volts' },
+    { type: 'reading', kind: 'source-voltage', unit: 'V', at: 'line', words: 'source' },
     { type: 'capture', at: 'line', judged: 'tone' },
   ],
   dependsOn: CEILING_STANDS_ON,

@@ -24,7 +24,7 @@ export const filters = defineKind({
   channelsOf: (subject) => [subject],
   checks: ({ channel }, now) => ({ items: filterChecks(channel, now.chain), basis: filtersBasis(channel) }),
   caution: () =>
-    'No driver gets a tone before its filter is set, and no tweeter without its capacitor or a high-pass. Amplifier off while a part is wired. The equipment’s manual, local codes and licensed practice come first.',
+    'Amplifiers off while a filter is set or a capacitor is put in. A tweeter without its filter dies in a moment, and a coil that burns can start a fire. The equipment’s manual, local codes and licensed practice come first.',
   judge: judgeFilters,
 });
 

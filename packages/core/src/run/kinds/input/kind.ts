@@ -75,7 +75,8 @@ function inputBasis(now: Situation): Basis {
   );
 }
 
-function inputConditions({ processor, toneHz }: InputSubject, now: Situation): LineConditions {
+/** The conditions under which a processor's input is looked at now. */
+export function inputConditions({ processor, toneHz }: InputSubject, now: Situation): LineConditions {
   return { ...lineConditions(now, toneHz), processorId: processorIdOf(processor), processorName: processor.name };
 }
 

@@ -10,7 +10,7 @@ export const output = defineKind({
   help: 'a processor’s output at its target voltage, matched with the others',
   plays: 'line',
   movesLevels: true,
-  intakes: [{ type: 'reading', kind: 'output-voltage', unit: 'V', at: 'line', words: 'volts' }],
+  intakes: [{ type: 'reading', kind: 'output-voltage', unit: 'V', at: 'line', words: 'output' }],
   dependsOn: OUTPUT_STANDS_ON,
   subjects: outputSubjects,
   keyOf: ({ output: { id } }) => id,

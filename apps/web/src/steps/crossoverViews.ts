@@ -1,0 +1,4 @@
+// What the steps about filters show, as one chunk.
+export { CrossoverBody } from './crossover/Body.tsx';
+export { FilterBench } from './crossover/Bench.tsx';
+export { FiltersBody } from './filters/Body.tsx';

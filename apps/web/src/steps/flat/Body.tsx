@@ -1,0 +1,76 @@
+import { INPUT_NAMES, type FlatItem } from '@yield/core';
+import { useState, type JSX } from 'react';
+import { useMark } from '../../tune/useMark.ts';
+import { FindingLine } from '../../ui/FindingLine.tsx';
+import { ErrorNotice } from '../../ui/Notice.tsx';
+import type { ViewProps } from '../view.ts';
+
+/** Everything on the source neutral, item by item, for one of its inputs. */
+export function FlatBody({ run, current }: ViewProps<'flat'>): JSX.Element {
+  const { step, state } = current;
+  const { items } = state.figures;
+  const { save, problem } = useMark(run, current);
+  const change = (item: FlatItem, ticked: boolean, value: string): void => {
+    const next = items.map((other) => (other.id === item.id ? { ...other, ticked, value } : other)).filter((other) => other.ticked);
+    void save({ checks: next.map(({ id }) => id), values: Object.fromEntries(next.map(({ id, value: at }) => [id, at])) });
+  };
+  const left = items.filter(({ ticked }) => !ticked).length;
+  return (
+    <div className="min-w-0 space-y-4">
+      <p>
+        Play from <span className="font-semibold">{INPUT_NAMES[step.input].toLowerCase()}</span> and go through its own settings: each input
+        keeps its own. Tick what stands neutral; where something has to stay up, write down where it stands.
+      </p>
+      <ul className="border-line divide-line divide-y border-y">
+        {items.map((item) => (
+          <Item key={item.id} item={item} onChange={(ticked, value) => change(item, ticked, value)} />
+        ))}
+      </ul>
+      <div className="space-y-3" aria-live="polite" data-testid="verdict">
+        {problem !== null && <ErrorNotice>{problem}</ErrorNotice>}
+        {left > 0 && <p className="text-quiet">{left === 1 ? 'One is left.' : `${left} are left.`}</p>}
+        {state.findings.map((finding, i) => (
+          <FindingLine key={finding.words} finding={finding} large={i === 0} />
+        ))}
+      </div>
+    </div>
+  );
+}
+
+function Item({ item, onChange }: { item: FlatItem; onChange: (ticked: boolean, value: string) => void }): JSX.Element {
+  // What is being typed; it is written down when the field is left or Enter is pressed.
+  const [text, setText] = useState<string | null>(null);
+  const enter = (): void => {
+    if (text === null) return;
+    const value = text.trim();
+    setText(null);
+    onChange(true, value === '' ? item.neutral : value);
+  };
+  return (
+    <li className="grid min-h-13 grid-cols-[minmax(0,1fr)_6.5rem] items-center gap-x-4 py-1 md:grid-cols-[minmax(0,13rem)_6.5rem_minmax(0,1fr)]">
+      <label className="flex min-h-11 cursor-pointer items-center gap-3">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-primary"
+          checked={item.ticked}
+          onChange={(event) => onChange(event.target.checked, item.value)}
+        />
+        <span className={item.ticked ? '' : 'font-medium'}>{item.name}</span>
+      </label>
+      <input
+        aria-label={`${item.name} stands at`}
+        className={`border-line bg-ground min-h-11 w-full rounded-md border px-3 font-medium ${item.ticked && !item.isNeutral ? 'text-attention' : ''}`}
+        value={text ?? item.value}
+        autoComplete="off"
+        maxLength={40}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={enter}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') enter();
+          if (event.key === 'Escape') event.currentTarget.blur();
+        }}
+      />
+      <span className="text-quiet text-sm leading-snug max-md:col-span-2 max-md:pb-1">{item.where}</span>
+    </li>
+  );
+}

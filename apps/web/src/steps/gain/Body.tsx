@@ -1,0 +1,61 @@
+import { formatQuantity, signedDb } from '@yield/core';
+import type { JSX } from 'react';
+import { FindingLine } from '../../ui/FindingLine.tsx';
+import { Checks } from '../kit/Checks.tsx';
+import { Probes } from '../kit/Probes.tsx';
+import { ReadingEntry } from '../kit/ReadingEntry.tsx';
+import { Tone } from '../kit/Tone.tsx';
+import { Verdict } from '../kit/Verdict.tsx';
+import type { ViewProps } from '../view.ts';
+import { OwnTone } from './OwnTone.tsx';
+
+/** Set one channel's gain to its target voltage. */
+export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
+  const { step, state } = current;
+  const { rules } = run.tune.settings;
+  const loadOn = rules.loadWhileSetting === 'on';
+  const target = step.target?.settingVoltage;
+  const { reading, advice } = state.figures;
+  const difference = advice?.differenceDb;
+  return (
+    <div className="min-w-0 space-y-3">
+      <Checks run={run} current={current} />
+      {target !== undefined && (
+        <div className="grid gap-x-6 gap-y-2 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
+          <Probes step={step} loadOn={loadOn} />
+          <div className="flex flex-wrap content-center gap-x-8 gap-y-3">
+            <Figure label="Target" value={formatQuantity(target, 'V')} />
+            <Figure
+              label="Now"
+              value={reading === undefined ? '–' : formatQuantity(reading.value, 'V')}
+              {...(difference === undefined ? {} : { note: signedDb(difference) })}
+              quiet={reading === undefined}
+            />
+          </div>
+          <Tone hertz={step.toneHz} levelDbfs={rules.toneLevelDbfs} gate={current.gate} />
+        </div>
+      )}
+      {target !== undefined && (
+        <div className="grid gap-x-6 gap-y-3 sm:grid-cols-[minmax(0,17rem)_minmax(0,1fr)]">
+          <ReadingEntry run={run} current={current} kind="gain-voltage" unit="V" label="Meter reads" main />
+          <Verdict findings={state.findings} hint="Play the tone, turn the gain up from its lowest end, and type what the meter reads." />
+        </div>
+      )}
+      {target === undefined &&
+        state.findings
+          .filter(({ grade }) => grade !== 'stop')
+          .map((finding) => <FindingLine key={finding.words} finding={finding} large />)}
+      <OwnTone run={run} step={step} />
+    </div>
+  );
+}
+
+function Figure({ label, value, note, quiet = false }: { label: string; value: string; note?: string; quiet?: boolean }): JSX.Element {
+  return (
+    <div className="min-w-0">
+      <p className="label">{label}</p>
+      <p className={`figure whitespace-nowrap ${quiet ? 'text-quiet' : ''}`}>{value}</p>
+      <p className="text-quiet mt-1 min-h-6 text-base">{note}</p>
+    </div>
+  );
+}

@@ -1,0 +1,50 @@
+import { plainFigure } from '@yield/core';
+import { useState, type JSX } from 'react';
+import { problemWords } from '../../api/problem.ts';
+import { useSaveTuneMutation } from '../../api/yieldApi.ts';
+import { FigureEntry } from './FigureEntry.tsx';
+import type { TuneRun } from '../../tune/useTuneRun.ts';
+
+/** The leads of the meter, touched together: taken off every resistance that is read from then on. */
+export function LeadField({ run }: { run: TuneRun }): JSX.Element {
+  const { tune } = run;
+  const { leadOhm } = tune.settings.meter;
+  const [open, setOpen] = useState(leadOhm === undefined);
+  const [refusal, setRefusal] = useState<string | null>(null);
+  const [saveTune] = useSaveTuneMutation();
+  const save = async (value: number): Promise<void> => {
+    const { id, version, name, vehicle, settings } = tune;
+    const result = await saveTune({
+      id,
+      body: { version, name, vehicle, settings: { ...settings, meter: { ...settings.meter, leadOhm: value } } },
+    });
+    setRefusal(result.error === undefined ? null : problemWords(result.error).text);
+    if (result.error === undefined) setOpen(false);
+  };
+  if (!open && leadOhm !== undefined) {
+    return (
+      <p className="flex flex-wrap items-center gap-x-3">
+        <span className="label">Leads</span> <span className="font-medium">{plainFigure(leadOhm)} Ω, taken off</span>
+        <button type="button" className="btn btn-ghost btn-sm text-action min-h-11" onClick={() => setOpen(true)}>
+          Measure again
+        </button>
+      </p>
+    );
+  }
+  return (
+    <div className="max-w-72">
+      <FigureEntry
+        draftKey={`leads/${tune.id}`}
+        unit="ohm"
+        label="First the leads: probes touched together"
+        negativeWords="Leads never read below zero."
+        onEnter={(value) => void save(value)}
+      />
+      {refusal !== null && (
+        <p role="alert" className="text-stop text-sm">
+          {refusal}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,37 @@
+import { UNITS, type Conditions, type RunStep, type Unit } from '@yield/core';
+import type { JSX } from 'react';
+import type { TuneRun } from '../../tune/useTuneRun.ts';
+import { FigureEntry } from './FigureEntry.tsx';
+import { useEnterReading } from './useEnterReading.ts';
+
+interface Props {
+  run: TuneRun;
+  current: Pick<RunStep, 'id' | 'kind' | 'step'>;
+  /** as the step's kind names what it takes in */
+  kind: string;
+  unit: Unit & ('V' | 'A');
+  /** under which it is read, where they are not those of the step's next reading */
+  conditions?: Conditions;
+  label: string;
+  /** the key r puts the cursor here */
+  main?: boolean;
+}
+
+/** A voltage or current read while the tone plays; it goes to the outbox and is judged at once. */
+export function ReadingEntry({ run, current, kind, unit, conditions, label, main = false }: Props): JSX.Element {
+  const enterReading = useEnterReading(run.tune.id);
+  const { id } = current;
+  return (
+    <FigureEntry
+      draftKey={`reading/${run.tune.id}/${id}/${kind}`}
+      unit={unit}
+      label={label}
+      main={main}
+      negativeWords={`A meter on AC never reads below zero. Is it on DC ${UNITS[unit].plural}?`}
+      onEnter={(value, resolution) => {
+        const held = conditions ?? current.kind.conditions?.(current.step, run.now);
+        if (held !== undefined) enterReading({ stepId: id, kind, value, resolution, conditions: held });
+      }}
+    />
+  );
+}

@@ -1,0 +1,92 @@
+import { formatQuantity, loadConditions, significant } from '@yield/core';
+import { lazy, Suspense, useState, type JSX } from 'react';
+import { LiveButton } from '../../live/LiveButton.tsx';
+import { TraceDrop } from '../../trace/TraceDrop.tsx';
+import { useTakeCapture } from '../../trace/useTakeCapture.ts';
+import { Checks } from '../kit/Checks.tsx';
+import { Probes } from '../kit/Probes.tsx';
+import { ReadingEntry } from '../kit/ReadingEntry.tsx';
+import { Tone } from '../kit/Tone.tsx';
+import { Verdict } from '../kit/Verdict.tsx';
+import type { ViewProps } from '../view.ts';
+
+const LivePanel = lazy(async () => ({ default: (await import('../../live/LivePanel.tsx')).LivePanel }));
+
+/** Load on: is the output clean, how far does it sag, what reaches the drivers? */
+export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
+  const { step, state } = current;
+  const { figures } = state;
+  const [liveOpen, setLiveOpen] = useState(false);
+  const capture = useTakeCapture({
+    run,
+    stepId: step.id,
+    conditions: () => loadConditions(step, run.now, 'on'),
+  });
+  return (
+    <div className="min-w-0 space-y-3">
+      <Checks run={run} current={current} />
+      <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
+        <Probes step={step} loadOn />
+        <dl className="grid grid-cols-2 content-center gap-x-6 gap-y-4 md:grid-cols-3">
+          <Figure
+            name="Delivered"
+            value={figures.fullScaleWatt === undefined ? '–' : formatQuantity(figures.fullScaleWatt, 'W')}
+            note="at full scale"
+          />
+          <Figure
+            name="Sag under load"
+            value={figures.sag === undefined ? '–' : formatQuantity(figures.sag.dropDb, 'dB')}
+            note={figures.sag === undefined ? 'not known yet' : `as ${formatQuantity(figures.sag.sourceOhm, 'ohm')}`}
+          />
+          {figures.impedanceRiseRatio === undefined ? (
+            <Figure
+              name="Set for"
+              value={step.power.kind === 'known' ? formatQuantity(step.power.powerWatt, 'W') : '–'}
+              note={step.power.kind === 'known' ? `${step.power.limitedBy} limit` : ''}
+            />
+          ) : (
+            <Figure
+              name="Impedance"
+              value={figures.impedanceOhm === undefined ? '–' : formatQuantity(figures.impedanceOhm, 'ohm')}
+              note={`${significant(figures.impedanceRiseRatio)} × nominal; phase unknown`}
+            />
+          )}
+        </dl>
+        <Tone hertz={step.toneHz} levelDbfs={run.tune.settings.rules.toneLevelDbfs} gate={current.gate} />
+      </div>
+      <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 xl:grid-cols-[minmax(0,1.1fr)_minmax(0,0.8fr)_minmax(0,1.4fr)]">
+        <ReadingEntry run={run} current={current} kind="loaded-voltage" unit="V" label="Meter, load on" main />
+        <ReadingEntry run={run} current={current} kind="clamp-current" unit="A" label="Clamp meter, if any" />
+        <div className="sm:max-xl:col-span-2">
+          <TraceDrop label="Capture, load on" capture={capture}>
+            <LiveButton open={liveOpen} onToggle={() => setLiveOpen(!liveOpen)} />
+          </TraceDrop>
+        </div>
+      </div>
+      {liveOpen && (
+        <Suspense fallback={null}>
+          <LivePanel
+            toneHz={step.toneHz}
+            limitThdPercent={run.tune.settings.rules.limitThdPercent}
+            tuneId={run.tune.id}
+            onHold={(file, fullScaleVolt) => void capture.take(file, fullScaleVolt)}
+          />
+        </Suspense>
+      )}
+      <Verdict
+        findings={state.findings}
+        hint="Connect the load with the tone off. Then play the tone in short bursts, read the meter and capture the output."
+      />
+    </div>
+  );
+}
+
+function Figure({ name, value, note }: { name: string; value: string; note: string }): JSX.Element {
+  return (
+    <div className="min-w-0">
+      <dt className="label">{name}</dt>
+      <dd className="text-4xl leading-tight font-semibold whitespace-nowrap">{value}</dd>
+      <dd className="text-quiet text-sm">{note}</dd>
+    </div>
+  );
+}

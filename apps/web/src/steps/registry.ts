@@ -1,0 +1,58 @@
+import type { KindId } from '@yield/core';
+import { lazy } from 'react';
+import { CoilsBody } from './coils/Body.tsx';
+import { GainWhy } from './gain/After.tsx';
+import { GainBody } from './gain/Body.tsx';
+import { HookupBody } from './hookup/Body.tsx';
+import { AmplifierBench } from './kit/AmplifierBench.tsx';
+import { LoadFacts } from './kit/LoadFacts.tsx';
+import { OhmBench } from './kit/OhmBench.tsx';
+import { LoadPairBody } from './load-pair/Body.tsx';
+import { ProofBody } from './proof/Body.tsx';
+import type { StepView } from './view.ts';
+import { WholeBody } from './whole/Body.tsx';
+
+// The steps about source and filters come with chunks of their own: at the car most visits go to the loads, the gains and the proof.
+const source = () => import('./sourceViews.ts');
+const crossovers = () => import('./crossoverViews.ts');
+
+/** What the screen shows of each kind of step. A kind without a view does not compile. */
+export const VIEWS: { [K in KindId]: StepView<K> } = {
+  coils: { Body: CoilsBody, Side: LoadFacts, Bench: OhmBench },
+  whole: { Body: WholeBody, Side: LoadFacts, Bench: OhmBench },
+  hookup: { Body: HookupBody, Side: LoadFacts },
+  flat: {
+    Body: lazy(async () => ({ default: (await source()).FlatBody })),
+    Side: lazy(async () => ({ default: (await source()).SourceFacts })),
+  },
+  ceiling: {
+    hasOwnLog: true,
+    Body: lazy(async () => ({ default: (await source()).CeilingBody })),
+    Bench: lazy(async () => ({ default: (await source()).SourceBench })),
+  },
+  factory: {
+    hasOwnLog: true,
+    Body: lazy(async () => ({ default: (await source()).FactoryBody })),
+    Bench: lazy(async () => ({ default: (await source()).SweepBench })),
+  },
+  input: {
+    Body: lazy(async () => ({ default: (await source()).InputBody })),
+    Bench: lazy(async () => ({ default: (await source()).ProcessorBench })),
+  },
+  output: {
+    Body: lazy(async () => ({ default: (await source()).OutputBody })),
+    Bench: lazy(async () => ({ default: (await source()).ProcessorBench })),
+    After: lazy(async () => ({ default: (await source()).OutputWhy })),
+  },
+  filters: { Body: lazy(async () => ({ default: (await crossovers()).FiltersBody })) },
+  crossover: {
+    Body: lazy(async () => ({ default: (await crossovers()).CrossoverBody })),
+    Bench: lazy(async () => ({ default: (await crossovers()).FilterBench })),
+  },
+  gain: { Body: GainBody, Bench: AmplifierBench, After: GainWhy },
+  proof: { Body: ProofBody, Bench: AmplifierBench },
+  'load-pair': { Body: LoadPairBody, Bench: AmplifierBench },
+};
+
+/** The view of a kind that the run names. */
+export const viewOf = (kind: string): StepView => VIEWS[kind as KindId] as StepView;
