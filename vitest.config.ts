@@ -2,7 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['packages/*/src/**/*.test.ts', 'apps/web/src/**/*.test.ts', 'apps/server/test/**/*.test.ts'],
+    include: ['packages/*/src/**/*.test.ts', 'apps/web/src/**/*.test.{ts,tsx}', 'apps/server/test/**/*.test.ts'],
     // Integration tests share one private cluster, each with a database of its own.
     globalSetup: ['apps/server/test/cluster.ts'],
     testTimeout: 30_000,

@@ -6,4 +6,5 @@ export * from './load.ts';
 export * from './factoryUnit.ts';
 export * from './source.ts';
 export * from './standingFilters.ts';
+export * from './tuner.ts';
 export * from './waveform.ts';

@@ -2,7 +2,8 @@ import type { TuneDetail } from '@yield/contract';
 import { chainFaults, changesBetween, withChanges, type Chain, type ChainChange, type Fault } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { problemWords } from '../api/problem.ts';
-import { useSaveChainMutation } from '../api/yieldApi.ts';
+import { useSaveChainMutation, yieldApi } from '../api/yieldApi.ts';
+import { useAppDispatch } from '../store/store.ts';
 import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
 
 interface StoredChain {
@@ -36,6 +37,7 @@ export interface EditChain {
 /** The one way in which a tune's chain is saved: checked here first, refused with words, never over somebody else's save. */
 export function useEditChain({ id: tuneId, chain: stored }: Pick<TuneDetail, 'id' | 'chain'>): EditChain {
   const [saveChain, { isLoading }] = useSaveChainMutation();
+  const dispatch = useAppDispatch();
   const [conflict, setConflict] = useState<Conflict | null>(null);
   const save = async (next: Chain, version: number, changes: readonly ChainChange[], onSaved?: () => void): Promise<Fault[]> => {
     const own = chainFaults(next);
@@ -47,7 +49,12 @@ export function useEditChain({ id: tuneId, chain: stored }: Pick<TuneDetail, 'id
     }
     const problem = problemWords(result.error);
     if (problem.status === 409) {
-      setConflict({ changes, mine: next, theirs: problem.current as StoredChain, onSaved });
+      const theirs = problem.current as StoredChain;
+      // The other window wrote the same: there is nothing to choose between.
+      if (changesBetween(theirs.body, next).length === 0) {
+        dispatch(yieldApi.util.invalidateTags([{ type: 'tune', id: tuneId }]));
+        onSaved?.();
+      } else setConflict({ changes, mine: next, theirs, onSaved });
       return [];
     }
     const faults = problem.faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/chain/, '') }));

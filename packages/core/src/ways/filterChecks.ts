@@ -2,6 +2,7 @@ import { nearestSetting, settingWords } from '../crossovers/dial.ts';
 import { basisOf, type Basis } from '../job/basis.ts';
 import type { ActiveFilter, Chain, Channel } from '../job/chain.ts';
 import { filtersOf, filterWords, gearOf, passiveWords, PLACE_NAMES } from '../job/channelFilters.ts';
+import { lastResult } from '../numerics/lastResult.ts';
 import { isProtected } from './crossoverFindings.ts';
 import { channelVoices, type Voice } from './voices.ts';
 
@@ -12,8 +13,16 @@ export interface FilterCheck {
   how?: string;
 }
 
+// Every step of a channel asks for these.
+const keptBare = lastResult<Voice | undefined>();
+const keptBasis = lastResult<Basis>();
+const keptChecks = lastResult<FilterCheck[]>();
+
 /** What is looked at before a channel's first tone: every filter of its own, or that there is none. */
-export function filterChecks(channel: Channel, chain: Chain): FilterCheck[] {
+export const filterChecks = (channel: Channel, chain: Chain): FilterCheck[] =>
+  keptChecks(channel, '', [chain], () => checksOf(channel, chain));
+
+function checksOf(channel: Channel, chain: Chain): FilterCheck[] {
   const active = filtersOf(channel).map((filter): FilterCheck => {
     const how = dialWords(chain, channel, filter);
     return {
@@ -43,10 +52,13 @@ export function dialWords(chain: Chain, channel: Channel, { place, dial, cornerH
 
 /** A tweeter on this channel that nothing protects. */
 export const bareTweeter = (channel: Channel): Voice | undefined =>
-  channelVoices(channel).find((voice) => voice.role === 'tweeter' && !isProtected(voice));
+  keptBare(channel, '', [], () => channelVoices(channel).find((voice) => voice.role === 'tweeter' && !isProtected(voice)));
+
 
 /** What the ticks of a channel's filters stand for: any other setting has to be looked at anew. */
-export function filtersBasis(channel: Channel): Basis {
+export const filtersBasis = (channel: Channel): Basis => keptBasis(channel, '', [], () => basisOfFilters(channel));
+
+function basisOfFilters(channel: Channel): Basis {
   const filters = filtersOf(channel);
   const passive = channel.passive ?? [];
   const words = [

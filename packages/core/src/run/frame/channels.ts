@@ -1,5 +1,7 @@
 import { voltageFactor } from '../../levels/decibels.ts';
+import { lastResult } from '../../numerics/lastResult.ts';
 import { targetVoltage, type TargetVoltage } from '../../gain/targetVoltage.ts';
+import type { Filter } from '../../crossovers/filters.ts';
 import type { Hookup } from '../../loads/hookup.ts';
 import { hookupOf } from '../../loads/planLoads.ts';
 import type { Amplifier, Channel, HouseRules } from '../../job/chain.ts';
@@ -31,14 +33,22 @@ export const channelsNow = once((now: Situation): ChannelNow[] =>
   }),
 );
 
+const keptProofs = lastResult<FilterProof[]>();
+
 /** The proof of every filter of a channel that anything was measured of, or that wants it. */
 export const proofsOf = onceEach(
   (channel: Channel) => channel.id,
-  (now, channel): FilterProof[] =>
-    channelProofs(channel, now.settings.meter, (filterId) => {
-      const id = stepId('crossover', filterId);
-      return { readings: readingsAt(now, id, 'filter-voltage', 'load'), traces: tracesAt(now, id, 'line') };
-    }),
+  (now, channel): FilterProof[] => {
+    const { meter } = now.settings;
+    const measured = new Map(
+      (channel.filters ?? []).map(({ id: filterId }) => {
+        const id = stepId('crossover', filterId);
+        return [filterId, { readings: readingsAt(now, id, 'filter-voltage', 'load'), traces: tracesAt(now, id, 'line') }] as const;
+      }),
+    );
+    const parts = [...measured.values()].flatMap(({ readings, traces }) => [...readings, '|', ...traces, '|']);
+    return keptProofs(channel, '', [meter, ...parts], () => channelProofs(channel, meter, (filterId) => measured.get(filterId)!));
+  },
 );
 
 /** What measuring found of every filter of the chain. */
@@ -46,11 +56,17 @@ export const provedNow = once((now: Situation): ProvedFilters =>
   provedBy(now.chain.channels.filter(({ filters = [] }) => filters.length > 0).flatMap((channel) => proofsOf(now, channel))),
 );
 
+const keptLoss = lastResult<FilterLoss>();
+
+const canonicalFilter = ({ family, order, cornerHz }: Filter): string => `${family}/${order}/${cornerHz}`;
+
 function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): ChannelNow {
   const { rules } = now.settings;
   const power = targetPower(amplifier, channel);
   const toneHz = channel.toneHz ?? (channel.band === 'bass' ? rules.bassToneHz : rules.otherToneHz);
-  const loss = filterLoss(channel, toneHz, provedNow(now));
+  const proved = provedNow(now);
+  const found = (channel.filters ?? []).map(({ id }) => proved.get(id)).map((filter) => filter && canonicalFilter(filter));
+  const loss = keptLoss(channel, String(toneHz), found, () => filterLoss(channel, toneHz, proved));
   return {
     channel,
     amplifier,

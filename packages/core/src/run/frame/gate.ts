@@ -53,8 +53,9 @@ export function gateOf<S extends object>(kind: StepKind<string, S>, subject: S, 
 /** Whether somebody looked at a channel's filters as they are now. */
 export function areFiltersConfirmed(channel: Channel, now: Situation): boolean {
   const mark = markAt(now, stepId('filters', channel.id));
-  const ticked = new Set(mark?.checks ?? []);
-  return mark?.basis === filtersBasis(channel).key && filterChecks(channel, now.chain).every(({ id }) => ticked.has(id));
+  if (mark === undefined) return false;
+  const ticked = new Set(mark.checks);
+  return mark.basis === filtersBasis(channel).key && filterChecks(channel, now.chain).every(({ id }) => ticked.has(id));
 }
 
 function lowLoad({ channel, amplifier, hookup }: ChannelNow): Finding {

@@ -2,6 +2,7 @@ import type { HouseRules, SettingsCase } from '../../../job/chain.ts';
 import type { LineReading, LineTrace } from '../../../job/records.ts';
 import { casesAt } from '../../../job/source.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
+import { lastResult } from '../../../numerics/lastResult.ts';
 import { sourceCeiling, type EyeVerdict, type SourceCeiling } from '../../../source/sourceCeiling.ts';
 import type { SourceOutput } from '../../../source/sourceControls.ts';
 import type { TraceVerdict } from '../../../traces/analyseTrace.ts';
@@ -52,6 +53,8 @@ export interface CeilingTables {
 /** The tone and the volume change from row to row. */
 export const CEILING_STANDS_ON: readonly ConditionKey[] = ['source', 'level', 'input', 'settings'];
 
+const keptCurves = lastResult<CeilingCurve>();
+
 /** Volume tables at one output of the source, a curve for each case and tone. */
 export const ceilingTables = onceEach(
   ({ output, toneHz }: CeilingSubject) => `${output}/${toneHz}`,
@@ -75,7 +78,12 @@ export const ceilingTables = onceEach(
         .sort((a, b) => a - b)
         .map((toneHz) => {
           const isOfTone = ({ conditions }: LineReading | LineTrace): boolean => conditions.toneHz === toneHz;
-          return curveOf(settingsCase, output, toneHz, now.settings.rules, ownReadings.filter(isOfTone), ownTraces.filter(isOfTone));
+          const { rules } = now.settings;
+          const [volts, captures] = [ownReadings.filter(isOfTone), ownTraces.filter(isOfTone)];
+          const key = `${output}/${settingsCase.id}/${toneHz}`;
+          return keptCurves(rules, key, [settingsCase, ...volts, '|', ...captures], () =>
+            curveOf(settingsCase, output, toneHz, rules, volts, captures),
+          );
         })
         .filter(({ rows, toneHz }) => rows.length > 0 || toneHz === usualHz);
     });

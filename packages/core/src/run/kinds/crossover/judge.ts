@@ -6,11 +6,12 @@ import { FAMILY_NAMES, type Filter } from '../../../crossovers/filters.ts';
 import { proofPoints, reads, type ProofPoints } from '../../../crossovers/proofPoints.ts';
 import type { Action, Finding } from '../../../findings.ts';
 import { basisOf, type Basis } from '../../../job/basis.ts';
-import type { ActiveFilter } from '../../../job/chain.ts';
+import type { ActiveFilter, Channel } from '../../../job/chain.ts';
 import { filterWords, gearOf, KIND_NAMES } from '../../../job/channelFilters.ts';
 import type { ProvedSetting } from '../../../job/conditions.ts';
 import type { TuneSettings } from '../../../job/records.ts';
 import { voltageRatioDb } from '../../../levels/decibels.ts';
+import { lastResult } from '../../../numerics/lastResult.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { likeliest, type FilterProof, type ProofPoint } from '../../../ways/filterProof.ts';
 import { proofsOf, type ChannelNow } from '../../frame/channels.ts';
@@ -55,10 +56,17 @@ export function provedSettingNow({ kind, family, order, cornerHz }: Filter, seri
 const READ: Action = { kind: 'read', reading: 'filter-voltage', unit: 'V' };
 
 /** What was measured of a step's filter, which tones come next, and what would explain the voltages. */
-export function crossoverFigures({ channel, filter }: CrossoverSubject, now: Situation): CrossoverFigures {
-  const { settings } = now;
+export function crossoverFigures({ channel, filter }: Pick<CrossoverSubject, 'channel' | 'filter'>, now: Situation): CrossoverFigures {
   const proofs = proofsOf(now, channel);
   const proof = proofs.find((each) => each.filter.id === filter.id)!;
+  return keptFigures(proof, '', [now.chain, now.settings.meter], () => figuresOf(channel, proof, proofs, now));
+}
+
+const keptFigures = lastResult<CrossoverFigures>();
+
+function figuresOf(channel: Channel, proof: FilterProof, proofs: readonly FilterProof[], now: Situation): CrossoverFigures {
+  const { settings } = now;
+  const { filter } = proof;
   const others = proofs
     .filter((each) => each !== proof)
     .map((each) =>

@@ -1,5 +1,6 @@
 import type { Finding } from '../../../findings.ts';
 import type { LineTrace } from '../../../job/records.ts';
+import { lastResult } from '../../../numerics/lastResult.ts';
 import { compareSweeps, sweepFindings, type OutputComparison, type VolumeResponse } from '../../../sweeps/compareSweeps.ts';
 import { lineConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
@@ -30,9 +31,8 @@ export function factoryCaptures(stepId: string, now: Situation): { own: LineTrac
 /** Where looking at a factory unit's signal stands. */
 export function judgeFactory(step: { id: string }, now: Situation): Judgement<FactoryFigures> {
   const { own, reasons } = factoryCaptures(step.id, now);
-  const { responses, failed } = responsesOf(own);
-  const comparisons = compareSweeps(responses);
-  const figures = { comparisons, failed };
+  const { figures, words } = keptFigures(now.chain.source, '', own, () => compared(own));
+  const { comparisons, failed } = figures;
   const action = { kind: 'capture', judged: 'sweep' } as const;
   if (own.length === 0 && reasons.length > 0) {
     return { status: 'stale', figures, action, findings: [staleFinding('The sweeps', reasons, 'Capture them again.')] };
@@ -43,10 +43,23 @@ export function judgeFactory(step: { id: string }, now: Situation): Judgement<Fa
     figures: { traceId },
     words: `${fileName}: ${reason}`,
   }));
-  const findings = [...misses, ...sweepFindings(comparisons, responses)];
+  const findings = [...misses, ...words];
   const complete = comparisons.length > 0 && comparisons.every(({ curves }) => curves.length > 1) && failed.length === 0;
   // What a factory unit does is not put right here: once it is known, the step is done and the processor's work begins.
   return complete ? { status: 'done', figures, findings } : { status: 'open', figures, findings, action };
+}
+
+interface Compared {
+  figures: FactoryFigures;
+  words: Finding[];
+}
+
+const keptFigures = lastResult<Compared>();
+
+function compared(own: readonly LineTrace[]): Compared {
+  const { responses, failed } = responsesOf(own);
+  const comparisons = compareSweeps(responses);
+  return { figures: { comparisons, failed }, words: sweepFindings(comparisons, responses) };
 }
 
 function responsesOf(traces: readonly LineTrace[]): { responses: VolumeResponse[]; failed: FactoryFigures['failed'] } {

@@ -4,7 +4,7 @@ import type { Channel, Processor } from '../../../job/chain.ts';
 import type { LineConditions } from '../../../job/conditions.ts';
 import type { LineReading } from '../../../job/records.ts';
 import { processorIdOf } from '../../../job/source.ts';
-import { voltageFactor } from '../../../levels/decibels.ts';
+import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import { formatQuantity, signedDb } from '../../../units/formatQuantity.ts';
 import { lineConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
@@ -183,12 +183,14 @@ function matchFindings(subject: OutputSubject, reading: LineReading, now: Situat
         figures: { otherId: other.output.id, differenceDb },
         words: `${pair}: ${signedDb(differenceDb)} apart.`,
         next: `Bring both to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
-        action: {
-          kind: 'turn-output',
-          byDb: -judgeGain(reading.value, reading.resolution, subject.target.settingVolt, 0, meter).differenceDb,
-          to: subject.target.settingVolt,
-          unit: 'V',
-        },
+        action: nearer(reading.value, theirs.value, subject.target.settingVolt)
+          ? { kind: 'go', to: stepId('output', other.output.id) }
+          : {
+              kind: 'turn-output',
+              byDb: voltageRatioDb(subject.target.settingVolt, reading.value),
+              to: subject.target.settingVolt,
+              unit: 'V',
+            },
       });
   }
   return [
@@ -205,3 +207,7 @@ function matchFindings(subject: OutputSubject, reading: LineReading, now: Situat
         ]),
   ];
 }
+
+/** Whether the first voltage lies nearer to the target than the second: then the other one is to be brought there. */
+const nearer = (first: number, second: number, target: number): boolean =>
+  Math.abs(voltageRatioDb(first, target)) <= Math.abs(voltageRatioDb(second, target));

@@ -1,0 +1,230 @@
+import {
+  driverLetter,
+  encodeWav,
+  seededRandom,
+  sourceCases,
+  voltageRatioDb,
+  type Action,
+  type CaptureConditions,
+  type Chain,
+  type Channel,
+  type Conditions,
+  type LineConditions,
+  type LoadConditions,
+  type OhmConditions,
+  type Random,
+  type Source,
+  type SourceOutput,
+  type StepReport,
+  type SweepConditions,
+  type TuneSettings,
+} from '@yield/core';
+import { recordedSweep } from './factoryUnit.ts';
+import { filterSweep } from './filterSweep.ts';
+import { simulatedMeter, simulatedOhmmeter, simulatedScope, type Probe } from './instruments.ts';
+import { probedOhm } from './load.ts';
+import { caseLiftDb, processorLevels, sourcePhysics, sourceWaveform } from './source.ts';
+import { filtersDb, standingFilters } from './standingFilters.ts';
+import { channelPhysics, outputWaveform } from './vehicle.ts';
+
+/** What the tuner hands in: something measured, ticked, or written into the chain. */
+export type Move =
+  | { kind: 'reading'; reading: { kind: string; value: number; resolution: number; conditions: Conditions } }
+  | { kind: 'capture'; fileName: string; contentType: string; content: string | Uint8Array; conditions: CaptureConditions }
+  | { kind: 'mark'; checks: readonly string[]; basis?: string; basisWords?: string }
+  | { kind: 'chain'; chain: Chain };
+
+const SUPPLY_VOLT = 13.8;
+const SAMPLE_RATE_HZ = 44_100;
+
+/**
+ * A tuner at the simulated vehicle who does only what actions say: reads what is to be read under the conditions that are named,
+ * turns by the decibels that are named, ticks what is to be ticked. Of the trade it knows nothing.
+ */
+export class ScriptedTuner {
+  private readonly seed: string;
+  private readonly random: Random;
+  private readonly gains = new Map<string, number>();
+  private readonly outputs = new Map<string, number>();
+  private inputKnob = 0;
+
+  /** @param seed - the vehicle's; the same one behaves the same */
+  constructor(seed: string) {
+    this.seed = seed;
+    this.random = seededRandom(`${seed}/tuner`);
+  }
+
+  /** Does what a step's action says, with the vehicle as the chain describes it. */
+  async follow(action: Action, step: StepReport, chain: Chain, settings: TuneSettings): Promise<Move[]> {
+    switch (action.kind) {
+      case 'read':
+        return [await this.read(action.reading, step, chain, settings)];
+      case 'capture':
+        return [await this.capture(step, chain)];
+      case 'tick':
+        if (action.checks.includes('light-off')) this.setInputByItsLight(chain, settings);
+        return [
+          {
+            kind: 'mark',
+            checks: action.checks,
+            ...(action.basis === undefined ? {} : { basis: action.basis }),
+            ...(action.basisWords === undefined ? {} : { basisWords: action.basisWords }),
+          },
+        ];
+      case 'turn-gain':
+      case 'turn-input':
+      case 'turn-output':
+        this.turn(action.kind, action.byDb, step, chain);
+        return this.readAgain(step, chain, settings);
+      case 'set-volume': {
+        const { outputVolt: _output, ceilingVolt: _ceiling, ...source } = chain.source;
+        return [{ kind: 'chain', chain: { ...chain, source: { ...source, ...(action.source as Partial<Source>) } } }];
+      }
+      case 'set-filter':
+      case 'rewire': {
+        const changes = (action.channel ?? {}) as Partial<Channel>;
+        const channels = chain.channels.map((channel) => (channel.id === action.channelId ? { ...channel, ...changes } : channel));
+        return [{ kind: 'chain', chain: { ...chain, channels } }];
+      }
+      case 'describe':
+      case 'go':
+        throw new Error(`${step.id}: only its owner can do this: ${JSON.stringify(action)}`);
+    }
+  }
+
+  private async read(kind: string, step: StepReport, chain: Chain, settings: TuneSettings): Promise<Move> {
+    const conditions = step.conditions;
+    if (conditions === undefined) throw new Error(`${step.id} does not say under which conditions it is read`);
+    if (conditions.at === 'ohm') {
+      const meter = simulatedOhmmeter(() => this.ohms(step, conditions, chain), settings.meter, this.random);
+      const { display, ohm } = await meter.read();
+      return { kind: 'reading', reading: { kind, ...shown(display), value: Number.isFinite(ohm) ? ohm : 1e6, conditions } };
+    }
+    const { display } = await simulatedMeter(this.probe(step, conditions, chain), settings.meter, this.random).read();
+    return { kind: 'reading', reading: { kind, ...shown(display), conditions } };
+  }
+
+  private async capture(step: StepReport, chain: Chain): Promise<Move> {
+    const { conditions } = step;
+    if (conditions === undefined || conditions.at === 'ohm')
+      throw new Error(`${step.id} does not say under which conditions it is captured`);
+    const takesSweep = step.takes.some((intake) => intake.type === 'capture' && intake.judged === 'sweep');
+    if (takesSweep) return this.sweep(step, conditions, chain);
+    const { text } = await simulatedScope(this.probe(step, conditions, chain), this.random, { bits: 12, noise: 0.0005 }).capture();
+    return { kind: 'capture', fileName: 'capture.csv', contentType: 'text/csv', content: text, conditions };
+  }
+
+  private sweep(step: StepReport, given: Exclude<Conditions, OhmConditions>, chain: Chain): Move {
+    const sweep: SweepConditions = { fromHertz: 20, toHertz: 20_000, seconds: 5, labels: ['As heard'] };
+    const { toneHz, toneLevelDbfs, sourceId, sourceName, sourceVolume, sourceInput, sourceSettings } = given;
+    const conditions: LineConditions = {
+      at: 'line',
+      toneHz,
+      toneLevelDbfs,
+      sourceId,
+      sourceName,
+      sourceVolume,
+      ...(sourceInput === undefined ? {} : { sourceInput }),
+      ...(sourceSettings === undefined ? {} : { sourceSettings }),
+      sweep: given.at === 'line' ? (given.sweep ?? sweep) : sweep,
+      ...('filter' in given && given.filter !== undefined ? { filter: given.filter } : {}),
+    };
+    const channel = this.channelOf(step, chain);
+    const samples =
+      channel === undefined
+        ? recordedSweep(conditions.sweep ?? sweep, SAMPLE_RATE_HZ, sourceVolume, this.random)
+        : filterSweep(sweep, SAMPLE_RATE_HZ, standingFilters(chain, channel, this.seed), this.random);
+    const content = encodeWav([samples], { sampleRateHz: SAMPLE_RATE_HZ, bits: 16 });
+    return { kind: 'capture', fileName: 'sweep.wav', contentType: 'audio/wav', content, conditions };
+  }
+
+  /** After a knob was turned, what the step takes is taken anew. */
+  private async readAgain(step: StepReport, chain: Chain, settings: TuneSettings): Promise<Move[]> {
+    const reading = step.takes.find((intake) => intake.type === 'reading');
+    const captures = step.takes.some(({ type }) => type === 'capture');
+    return [
+      ...(reading === undefined ? [] : [await this.read(reading.kind, step, chain, settings)]),
+      ...(captures ? [await this.capture(step, chain)] : []),
+    ];
+  }
+
+  private turn(knob: 'turn-gain' | 'turn-input' | 'turn-output', byDb: number, step: StepReport, chain: Chain): void {
+    if (knob === 'turn-output') {
+      this.outputs.set(step.id, (this.outputs.get(step.id) ?? 0.5) + byDb / 24);
+    } else if (knob === 'turn-input') {
+      this.inputKnob += byDb / 24;
+    } else {
+      const channel = this.channelOf(step, chain);
+      if (channel === undefined) throw new Error(`${step.id} has no gain`);
+      const { highestGain, lowestGain } = channelPhysics(chain, channel, this.seed);
+      const knobNow = (this.gains.get(channel.id) ?? 0) + byDb / voltageRatioDb(highestGain, lowestGain);
+      this.gains.set(channel.id, Math.max(0, Math.min(1, knobNow)));
+    }
+  }
+
+  private setInputByItsLight(chain: Chain, settings: TuneSettings): void {
+    const inputVolt = this.sourceVolt(chain, settings.rules.toneLevelDbfs);
+    this.inputKnob = 0;
+    while (this.inputKnob < 1 && !processorLevels({ inputVolt, inputKnob: this.inputKnob + 0.01, outputKnob: 0 }).lightOn)
+      this.inputKnob += 0.01;
+  }
+
+  private sourceVolt(chain: Chain, toneLevelDbfs: number): number {
+    return (sourcePhysics(chain).voltAtStep[chain.source.workingVolume] ?? 0) * 10 ** (toneLevelDbfs / 20);
+  }
+
+  private channelOf({ id }: StepReport, { channels }: Chain): Channel | undefined {
+    const of = id.split(':')[1];
+    return channels.find((channel) => channel.id === of || channel.filters?.some((filter) => filter.id === of) === true);
+  }
+
+  private ohms(step: StepReport, { driverId, coil }: OhmConditions, chain: Chain): number {
+    const channel = this.channelOf(step, chain);
+    if (channel === undefined) return Infinity;
+    const index = channel.drivers.findIndex(({ id }) => id === driverId);
+    const probe =
+      index === -1 ? ({ kind: 'whole', fault: 'none' } as const) : ({ kind: 'coil', name: `${driverLetter(index)}${coil ?? 1}` } as const);
+    return probedOhm(channel, this.seed, probe);
+  }
+
+  private probe(step: StepReport, conditions: Exclude<Conditions, OhmConditions>, chain: Chain): Probe {
+    const { toneHz } = conditions;
+    const waveform = conditions.at === 'load' ? this.atLoad(step, conditions, chain) : this.atLine(step, conditions, chain);
+    return () => ({ waveform, toneHz });
+  }
+
+  private atLoad(step: StepReport, { toneHz, toneLevelDbfs, sourceVolume, load }: LoadConditions, chain: Chain) {
+    const channel = this.channelOf(step, chain);
+    if (channel === undefined) throw new Error(`${step.id} hangs on no channel`);
+    const filterDb = filtersDb(standingFilters(chain, channel, this.seed), toneHz);
+    return outputWaveform(channelPhysics(chain, channel, this.seed), {
+      volume: sourceVolume,
+      // A little above its end, so that a filter shows something while the gain is at its lowest.
+      knob: this.gains.get(channel.id) ?? 0.1,
+      loadConnected: load === 'on',
+      toneHz,
+      toneLevelDbfs,
+      supplyVolt: SUPPLY_VOLT,
+      filterDb,
+    });
+  }
+
+  private atLine(step: StepReport, conditions: Exclude<Conditions, OhmConditions | LoadConditions>, chain: Chain) {
+    const { toneHz, toneLevelDbfs, sourceVolume } = conditions;
+    if (conditions.at === 'line' && conditions.processorId !== undefined) {
+      const inputVolt = this.sourceVolt(chain, toneLevelDbfs);
+      const { outputVolt } = processorLevels({ inputVolt, inputKnob: this.inputKnob, outputKnob: this.outputs.get(step.id) ?? 0.5 });
+      const omega = 2 * Math.PI * toneHz;
+      return (second: number) => Math.SQRT2 * outputVolt * Math.sin(omega * second);
+    }
+    const caseId = conditions.at === 'line' ? conditions.caseId : undefined;
+    const settingsCase = sourceCases(chain.source).find(({ id }) => id === caseId);
+    const liftDb = settingsCase === undefined ? 0 : caseLiftDb(settingsCase, toneHz, step.id.split(':')[1] as SourceOutput);
+    return sourceWaveform(sourcePhysics(chain), { volume: sourceVolume, toneHz, toneLevelDbfs, liftDb });
+  }
+}
+
+/** What a meter's display says: its figure, and the place value of its last digit. */
+function shown(display: string): { value: number; resolution: number } {
+  return { value: Number(display), resolution: 10 ** -(display.split('.')[1]?.length ?? 0) };
+}
