@@ -3,15 +3,15 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   // A project each, so that each file starts on an application of its own, with an empty database.
-  projects: ['slice', 'bad-input', 'proof', 'loads', 'source', 'crossovers', 'live', 'screens'].map((name) => ({
+  projects: ['screens', 'crossovers', 'source', 'loads', 'bad-input', 'slice', 'proof', 'live'].map((name) => ({
     name,
     testMatch: `${name}.spec.ts`,
   })),
   timeout: 120_000,
   // A machine that does other things besides may take its time; a fault is a fault after twenty seconds too.
   expect: { timeout: process.env.CI === undefined ? 10_000 : 20_000 },
-  // Two cores: one browser and one server at a time leave room for the database.
-  workers: 1,
+  // Two cores: while one browser draws, the other's server and database work.
+  workers: 2,
   // A machine that is busy with other things may be too slow once; what needed its second try is named at the end.
   retries: process.env.CI === undefined ? 0 : 1,
   forbidOnly: process.env.CI !== undefined,

@@ -3,23 +3,17 @@ import { randomUUID } from 'node:crypto';
 import { filterSweep } from '@yield/bench';
 import type { TuneDetail } from '@yield/contract';
 import {
-  conditionsNow,
   encodeWav,
   filterChecks,
   filtersBasis,
-  lineConditionsNow,
   planCrossovers,
-  provedFilters,
-  provedSettingNow,
   seededRandom,
   SHORT_SWEEP,
-  stepsOf,
-  stepState,
   type Chain,
-  type CrossoverStep,
+  type LoadConditions,
 } from '@yield/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startTestServer, type TestServer } from './testServer.ts';
+import { startTestServer, stepOf, type TestServer } from './testServer.ts';
 
 const BUS = '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001';
 const VAN = '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0004';
@@ -34,12 +28,6 @@ afterAll(() => server.close());
 const read = async (id: string): Promise<TuneDetail> => (await server.api.get(`/api/v1/tunes/${id}`).expect(200)).body as TuneDetail;
 const faultsOf = ({ body }: { body: unknown }): [string, string][] =>
   (body as { errors: { pointer: string; message: string }[] }).errors.map(({ pointer, message }) => [pointer, message]);
-const stepOf = (tune: TuneDetail, filterId: string): CrossoverStep => {
-  const step = stepsOf(tune.chain.body, tune.settings.rules).find(({ id }) => id === `crossover:${filterId}`);
-  if (step?.kind !== 'crossover') throw new Error(`no such step: ${filterId}`);
-  return step;
-};
-
 describe('a planned chain', () => {
   it('is stored whole: filters, dials, parts, ranges', async () => {
     const van = await read(VAN);
@@ -118,20 +106,18 @@ describe('the proof of a filter', () => {
     const own = bus.readings.filter(({ stepId }) => stepId === 'crossover:bass-lp');
     expect(own.length).toBeGreaterThanOrEqual(5);
     expect(own[0]).toMatchObject({ kind: 'filter-voltage', conditions: { filter: { kind: 'lowpass', cornerHz: 80, series: 1 } } });
-    const proved = provedFilters(bus.chain.body, bus.settings, bus);
-    expect(Math.abs(proved.get('bass-lp')!.cornerHz / 80 - 1)).toBeLessThan(0.07);
-    const gain = stepsOf(bus.chain.body, bus.settings.rules, proved).find(({ id }) => id === 'gain:bass');
-    expect(gain?.kind === 'gain' ? gain.loss.basis : '').toBe('proved');
+    const { findings, status } = await stepOf(server, BUS, 'crossover:bass-lp');
+    expect(status).toBe('done');
+    expect(findings[0]).toMatchObject({ code: 'corner-right', figures: { setHz: 80 } });
+    expect(Math.abs(Number(findings[0]!.figures.cornerHz) / 80 - 1)).toBeLessThan(0.07);
+    const { conditions } = await stepOf(server, BUS, 'gain:bass');
+    expect((conditions as LoadConditions).filters?.provedDb).toBeLessThan(0);
   });
 
   it('takes a voltage, and refuses one of a setting that cannot be', async () => {
-    const bus = await read(BUS);
-    const step = stepOf(bus, 'bass-lp');
-    const conditions = {
-      ...conditionsNow(step, bus.chain.body, bus.settings.rules, bus.marks),
-      toneHz: 63,
-      filter: provedSettingNow(step, 2),
-    };
+    const step = await stepOf(server, BUS, 'crossover:bass-lp');
+    const held = step.conditions as LoadConditions;
+    const conditions = { ...held, toneHz: 63, filter: { ...held.filter!, series: 2 } };
     const reading = {
       stepId: step.id,
       kind: 'filter-voltage',
@@ -147,14 +133,15 @@ describe('the proof of a filter', () => {
   });
 
   it('is found in a sweep that was captured', async () => {
-    const bus = await read(BUS);
-    const step = stepOf(bus, 'front-left-hp');
+    const step = await stepOf(server, BUS, 'crossover:front-left-hp');
     const really = { kind: 'highpass', family: 'butterworth', order: 2, cornerHz: 90 } as const;
     const wav = encodeWav([filterSweep(SHORT_SWEEP, 44_100, [really], seededRandom('server'))], { sampleRateHz: 44_100, bits: 16 });
+    const { toneHz, toneLevelDbfs, sourceId, sourceName, sourceVolume, filter } = step.conditions as LoadConditions;
     const conditions = {
-      ...lineConditionsNow(step, bus.chain.body, bus.settings.rules, bus.marks),
+      at: 'line',
+      ...{ toneHz, toneLevelDbfs, sourceId, sourceName, sourceVolume },
       sweep: { ...SHORT_SWEEP, labels: ['Front left'] },
-      filter: provedSettingNow(step, 2),
+      filter: { ...filter!, series: 2 },
     };
     await server.api
       .put(`/api/v1/tunes/${BUS}/traces/${randomUUID()}`)
@@ -162,10 +149,9 @@ describe('the proof of a filter', () => {
       .set('content-type', 'audio/wav')
       .send(Buffer.from(wav))
       .expect(201);
-    const state = stepState(step, bus.chain.body, bus.settings, await read(BUS));
-    expect(state.crossover?.proof.from).toBe('sweep');
-    expect(state.status).toBe('done');
-    expect(state.findings[0]!.text.replaceAll('\u00a0', ' ')).toMatch(/^Set to 86 Hz, really (89|9[01])\.\d Hz, 12 dB per octave/);
+    const after = await stepOf(server, BUS, step.id);
+    expect(after.status).toBe('done');
+    expect(after.findings[0]!.text.replaceAll('\u00a0', ' ')).toMatch(/^Set to 86 Hz, really (89|9[01])\.\d Hz, 12 dB per octave/);
   });
 });
 
@@ -174,14 +160,12 @@ describe('a confirmation', () => {
     const bus = await read(BUS);
     const channel = bus.chain.body.channels.find(({ id }) => id === 'front-right')!;
     const mark = bus.marks.find(({ stepId }) => stepId === 'filters:front-right');
-    expect(mark).toMatchObject({ checks: filterChecks(channel, bus.chain.body).map(({ id }) => id), basis: filtersBasis(channel) });
+    expect(mark).toMatchObject({ checks: filterChecks(channel, bus.chain.body).map(({ id }) => id), basis: filtersBasis(channel).key });
     const chain: Chain = {
       ...bus.chain.body,
       channels: bus.chain.body.channels.map((each) => (each.id === channel.id ? { ...each, filters: [] } : each)),
     };
     await server.api.put(`/api/v1/tunes/${BUS}/chain`).send({ version: bus.chain.version, chain }).expect(200);
-    const after = await read(BUS);
-    const step = stepsOf(after.chain.body, after.settings.rules).find(({ id }) => id === 'filters:front-right')!;
-    expect(stepState(step, after.chain.body, after.settings, after).status).toBe('stale');
+    expect((await stepOf(server, BUS, 'filters:front-right')).status).toBe('stale');
   });
 });

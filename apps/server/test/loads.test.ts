@@ -2,9 +2,8 @@
 import { randomUUID } from 'node:crypto';
 import { OPERATIONS, type TuneDetail } from '@yield/contract';
 import { validateBody } from '@yield/contract/validate';
-import { hookupBasis, isChannelStep, meteredCoils, ohmConditionsNow, stepsOf } from '@yield/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startTestServer, type TestServer } from './testServer.ts';
+import { startTestServer, stepOf, type TestServer } from './testServer.ts';
 
 let server: TestServer;
 let trailer: TuneDetail;
@@ -108,39 +107,34 @@ describe('a wiring in the chain', () => {
       .put(at('/chain'))
       .send(withWiring({ network: 'A1+B1+C1', seriesResistorOhm: 1.5, seriesResistorRatedWatt: 50 }, 13.5))
       .expect(200);
-    const { chain, settings } = await reload();
-    const steps = stepsOf(chain.body, settings.rules)
-      .filter(isChannelStep)
-      .filter(({ channel }) => channel.id === 'awning-right');
-    const [coils, whole, hookup] = steps;
-    const reading = (step: typeof coils, kind: string, coil?: Parameters<typeof ohmConditionsNow>[2]) => ({
-      stepId: step!.id,
+    const reading = async (stepId: string, kind: string) => ({
+      stepId,
       kind,
       value: 3.4,
       resolution: 0.1,
-      conditions: ohmConditionsNow(step!, settings, coil),
+      conditions: (await stepOf(server, TRAILER, stepId)).conditions,
       takenAt: '2026-03-01T10:00:00.000Z',
     });
-    const first = meteredCoils(coils!.channel, { readings: [] })[0];
+    for (const [stepId, kind] of [
+      ['coils:awning-right', 'coil-resistance'],
+      ['whole:awning-right', 'whole-resistance'],
+    ] as const) {
+      await server.api
+        .put(at(`/readings/${randomUUID()}`))
+        .send(await reading(stepId, kind))
+        .expect(201);
+    }
+    const mark = { checks: ['power-off'], basis: '{"loadOhm":13.5}', basisWords: '13.5 ohm' };
     await server.api
-      .put(at(`/readings/${randomUUID()}`))
-      .send(reading(coils, 'coil-resistance', first))
-      .expect(201);
-    await server.api
-      .put(at(`/readings/${randomUUID()}`))
-      .send(reading(whole, 'whole-resistance'))
-      .expect(201);
-    const basis = hookupBasis(hookup!);
-    await server.api
-      .put(at(`/marks/${hookup!.id}`))
-      .send({ version: 0, checks: ['power-off'], basis })
+      .put(at('/marks/hookup:awning-right'))
+      .send({ version: 0, ...mark })
       .expect(200);
     const kept = await reload();
     expect(kept.readings.map(({ kind, conditions }) => [kind, conditions])).toEqual([
       ['coil-resistance', expect.objectContaining({ coil: 1, nominalOhm: 4 })],
       ['whole-resistance', expect.objectContaining({ network: 'A1+B1+C1', nominalOhm: 13.5 })],
     ]);
-    expect(kept.marks).toEqual([{ stepId: hookup!.id, version: 1, checks: ['power-off'], basis }]);
+    expect(kept.marks).toEqual([{ stepId: 'hookup:awning-right', version: 1, ...mark }]);
   });
 
   it('takes no voltage as a resistance, nor the other way round', async () => {
@@ -153,9 +147,11 @@ describe('a wiring in the chain', () => {
             .expect(422)
         ).body as { errors: { pointer: string }[] }
       ).errors.map((e) => e.pointer);
-    const ohms = { nominalOhm: 4, leadOhm: 0.2, meterPercent: 1, meterDigitsOhm: 0.1 };
+    const ohms = { at: 'ohm', nominalOhm: 4, leadOhm: 0.2, meterPercent: 1, meterDigitsOhm: 0.1 };
     expect(await send({ kind: 'gain-voltage', conditions: ohms })).toContain('/conditions/toneHz');
     expect(await send({ kind: 'whole-resistance', conditions: { ...ohms, toneHz: 40 } })).toEqual(['/conditions/toneHz']);
     expect(await send({ kind: 'weight', conditions: ohms })).toContain('/kind');
+    // A kind of another step is no figure of this one.
+    expect(await send({ kind: 'coil-resistance', conditions: ohms })).toEqual(['/kind']);
   });
 });

@@ -2,18 +2,21 @@
 import { randomUUID } from 'node:crypto';
 import { recordedSweep } from '@yield/bench';
 import type { TuneDetail } from '@yield/contract';
-import { encodeWav, lineConditionsNow, runSummary, seededRandom, SHORT_SWEEP, stepsOf, type LineConditions, type Step } from '@yield/core';
+import { encodeWav, newSituation, runOf, runSummary, seededRandom, SHORT_SWEEP, type LineConditions } from '@yield/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startTestServer, type TestServer } from './testServer.ts';
+import { startTestServer, stepOf, type TestServer } from './testServer.ts';
 
 const CAR = '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0002';
 let server: TestServer;
 let car: TuneDetail;
+const held: Partial<Record<'ceiling' | 'factory', LineConditions>> = {};
 
 beforeAll(async () => {
   server = await startTestServer();
   await server.api.post('/api/v1/demo').expect(200);
   car = await reload();
+  held.ceiling = (await stepOf(server, CAR, 'ceiling:preamp-front')).conditions as LineConditions;
+  held.factory = (await stepOf(server, CAR, 'factory:source')).conditions as LineConditions;
 });
 afterAll(() => server.close());
 
@@ -22,12 +25,7 @@ const reload = async (): Promise<TuneDetail> => (await server.api.get(`/api/v1/t
 const pointersOf = ({ body }: { body: unknown }): string[] =>
   (body as { errors: { pointer: string }[] }).errors.map(({ pointer }) => pointer);
 const responseOf = ({ body }: { body: unknown }): unknown => (body as TuneDetail['traces'][number]).analysis.channels[0]!.response;
-const stepOf = (kind: Step['kind']): Step => stepsOf(car.chain.body, car.settings.rules).find((step) => step.kind === kind)!;
-function conditions(kind: 'ceiling' | 'output' | 'factory'): LineConditions {
-  const step = stepOf(kind);
-  if (step.kind !== kind) throw new Error('no such step');
-  return lineConditionsNow(step, car.chain.body, car.settings.rules, car.marks);
-}
+const conditions = (kind: 'ceiling' | 'factory'): LineConditions => held[kind]!;
 const voltage = (changes: object = {}): object => ({
   stepId: 'ceiling:preamp-front',
   kind: 'source-voltage',
@@ -43,7 +41,7 @@ describe('the demo’s factory unit', () => {
     const sweeps = car.traces.filter(({ stepId }) => stepId === 'factory:source');
     expect(sweeps).toHaveLength(2);
     for (const { analysis } of sweeps) expect(analysis.channels[0]!.response).toMatchObject({ kind: 'response', polarity: 'same' });
-    const { counts, total } = runSummary(car.chain.body, car.settings, car);
+    const { counts, total } = runSummary(runOf(newSituation(car.chain.body, car.settings, car)));
     expect(Object.values(counts).reduce((a, b) => a + b, 0)).toBe(total);
     expect(counts.stale).toBe(0);
   });

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import type { RunReport, StepReport } from '@yield/core';
 import type { Express } from 'express';
 import pg from 'pg';
 import supertest from 'supertest';
@@ -51,4 +52,12 @@ export async function createDatabase(): Promise<string> {
   await client.end();
   url.pathname = `/${name}`;
   return url.href;
+}
+
+/** A step of a tune as a script reads it. */
+export async function stepOf({ api }: Pick<TestServer, 'api'>, tuneId: string, stepId: string): Promise<StepReport> {
+  const { body } = await api.get(`/api/v1/tunes/${tuneId}/run`).expect(200);
+  const step = (body as RunReport).steps.find(({ id }) => id === stepId);
+  if (step === undefined) throw new Error(`the run has no step ${stepId}`);
+  return step;
 }

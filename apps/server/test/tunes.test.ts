@@ -1,12 +1,13 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { TuneDetail, TuneListRow } from '@yield/contract';
-import { conditionsNow, isChannelStep, stepsOf } from '@yield/core';
+import type { Conditions } from '@yield/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { migrate, newDataSource } from '../src/database/dataSource.ts';
-import { createDatabase, startTestServer, type TestServer } from './testServer.ts';
+import { createDatabase, startTestServer, stepOf, type TestServer } from './testServer.ts';
 
 let server: TestServer;
 let bus: TuneDetail;
+let conditions: Conditions;
 
 beforeAll(async () => {
   server = await startTestServer();
@@ -14,21 +15,19 @@ beforeAll(async () => {
   const list = (await server.api.get('/api/v1/tunes').expect(200)).body as TuneListRow[];
   bus = (await server.api.get(`/api/v1/tunes/${list.find(({ name }) => name === 'Mobile library bus')!.id}`).expect(200))
     .body as TuneDetail;
+  conditions = (await stepOf(server, bus.id, 'gain:reading-right')).conditions!;
 });
 afterAll(() => server.close());
 
 const at = (path = ''): string => `/api/v1/tunes/${bus.id}${path}`;
 const reload = async (): Promise<TuneDetail> => (await server.api.get(at()).expect(200)).body as TuneDetail;
 function newReading(value = 9.5): object {
-  const step = stepsOf(bus.chain.body, bus.settings.rules)
-    .filter(isChannelStep)
-    .find(({ id }) => id === 'gain:reading-right')!;
   return {
-    stepId: step.id,
+    stepId: 'gain:reading-right',
     kind: 'gain-voltage',
     value,
     resolution: 0.01,
-    conditions: conditionsNow(step, bus.chain.body, bus.settings.rules, bus.marks),
+    conditions,
     takenAt: '2026-03-01T10:00:00.000Z',
   };
 }

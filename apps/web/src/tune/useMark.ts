@@ -25,7 +25,9 @@ export function useMark(run: TuneRun, { id: stepId, checks }: Pick<RunStep, 'id'
   const mark = markAt(run.now, stepId);
   const basis = checks?.basis;
   const counts = basis === undefined || mark?.basis === undefined || mark.basis === basis.key;
-  const ticked = new Set(counts ? mark?.checks : []);
+  // Saved changes reach this component with the next frame only; a box follows the finger at once.
+  const [wanted, setWanted] = useState<readonly string[] | null>(null);
+  const ticked = new Set(wanted ?? (counts ? mark?.checks : []));
   const save = async (changes: MarkChanges): Promise<void> => {
     const { stepId: _step, ...kept } = mark ?? { stepId, checks: [] };
     const all = { ...kept, ...changes };
@@ -39,10 +41,12 @@ export function useMark(run: TuneRun, { id: stepId, checks }: Pick<RunStep, 'id'
     skippedReason: mark?.skippedReason,
     problem,
     save,
-    toggle: (checkId) => {
+    toggle: async (checkId) => {
       const next = ticked.has(checkId) ? [...ticked].filter((other) => other !== checkId) : [...ticked, checkId];
+      setWanted(next);
       // Ticks without a basis of their own leave the step's as it is.
-      return save({ checks: next, ...(basis === undefined ? {} : { basis: basis.key, basisWords: basis.words }) });
+      await save({ checks: next, ...(basis === undefined ? {} : { basis: basis.key, basisWords: basis.words }) });
+      setWanted((now) => (now === next ? null : now));
     },
   };
 }

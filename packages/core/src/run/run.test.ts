@@ -101,7 +101,7 @@ function trace(verdict: TraceVerdict, overdriveDb?: number): TraceRecord {
   };
 }
 function state(id: string, records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS): Judgement<FiguresOf<'gain' | 'proof'>> {
-  return stateIn({ id, kind: 'gain' as 'gain' | 'proof' }, chain, settings, records);
+  return stateIn({ id, kind: 'gain' }, chain, settings, records);
 }
 const proofFigures = (...args: Parameters<typeof state>): FiguresOf<'proof'> => state(...args).figures as FiguresOf<'proof'>;
 const withChannel = (changes: Partial<Chain['channels'][number]>): Chain => ({

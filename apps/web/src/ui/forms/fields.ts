@@ -45,7 +45,7 @@ export type PlainRecord = Record<string, unknown>;
 export type FormValues = Record<string, string | Record<string, string>[]>;
 
 /** A form's fields without the record's type, for what treats all of them alike. */
-export const plainFields = <T>(fields: readonly FieldSpec<T>[]): readonly AnyField[] => fields as readonly AnyField[];
+export const plainFields = <T>(fields: readonly FieldSpec<T>[]): readonly AnyField[] => fields;
 
 /** A record as the texts of a form. */
 export function toForm<T extends object>(fields: readonly FieldSpec<T>[], record: Drafted<T>): FormValues {
@@ -61,7 +61,7 @@ export function toForm<T extends object>(fields: readonly FieldSpec<T>[], record
 }
 
 /** One item of a list, with its id if it has one. */
-export function itemToForm(list: ListField<string, PlainRecord>, item: PlainRecord): Record<string, string> {
+export function itemToForm(list: ListField, item: PlainRecord): Record<string, string> {
   const texts = Object.fromEntries(list.fields.map((field) => [field.name, textOf(field, item[field.name])]));
   return typeof item.id === 'string' ? { ...texts, id: item.id } : texts;
 }
