@@ -9,7 +9,7 @@ export default defineConfig({
   })),
   timeout: 120_000,
   // A machine that does other things besides may take its time; a fault is a fault after twenty seconds too.
-  expect: { timeout: process.env.CI === undefined ? 10_000 : 20_000 },
+  expect: { timeout: 20_000 },
   // Two cores: while one browser draws, the other's server and database work.
   workers: 2,
   // A machine that is busy with other things may be too slow once; what needed its second try is named at the end.

@@ -51,7 +51,9 @@ async function views(page: Page): Promise<[string, string][]> {
 }
 
 for (const theme of ['daylight', 'garage'] as const) {
-  test(`every view is ${theme === 'daylight' ? 'readable and operable for all' : 'readable'} in the ${theme} theme (axe, WCAG A and AA)`, async ({ page }) => {
+  test(`every view is ${theme === 'daylight' ? 'readable and operable for all' : 'readable'} in the ${theme} theme (axe, WCAG A and AA)`, async ({
+    page,
+  }) => {
     // Two dozen views, each looked through for a second or two.
     test.slow();
     await page.addInitScript((name) => localStorage.setItem('yield.theme', name), theme);
@@ -61,9 +63,8 @@ for (const theme of ['daylight', 'garage'] as const) {
       if (name === 'trace') await expect(page.getByTestId('trace-verdict')).toBeVisible();
       const axe = new AxeBuilder({ page });
       // Names, roles and order are the same in both themes; contrast is not.
-      const { violations } = await (theme === 'daylight'
-        ? axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'])
-        : axe.withRules(['color-contrast'])
+      const { violations } = await (
+        theme === 'daylight' ? axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']) : axe.withRules(['color-contrast'])
       ).analyze();
       expect(violations.map(({ id, nodes }) => `${name}: ${id} at ${nodes.map(({ target }) => target.join(' ')).join(', ')}`)).toEqual([]);
     }

@@ -10,41 +10,67 @@ import { run } from './lib/run.mjs';
 const BROWSER = process.env.CHROMIUM ?? '/usr/bin/chromium';
 const reports = mkdtempSync(path.join(os.tmpdir(), 'yield-reports-'));
 const failures = [];
+const durations = [];
 
+/** A step under a heading of its own. */
 async function step(name, work) {
   console.log(`\n── ${name}`);
+  await timed(name, work);
+}
+
+async function timed(name, work) {
+  const startMs = performance.now();
   try {
     await work();
   } catch (error) {
     failures.push(name);
-    console.error(error.message);
+    console.error(`${name}: ${error.message}`);
   }
+  durations.push({ name, seconds: (performance.now() - startMs) / 1000 });
 }
 
 const tool = (name, args, options = {}) => run(path.join(ROOT, 'node_modules/.bin', name), args, { cwd: ROOT, ...options });
+
+const FOLDERS = ['packages', 'apps/server/src', 'apps/web/src'];
+const PROJECTS = [
+  ...['packages/core', 'packages/bench', 'packages/contract', 'apps/server', 'apps/web'].flatMap((folder) => [
+    `${folder}/tsconfig.json`,
+    `${folder}/tsconfig.test.json`,
+  ]),
+  'apps/web/tsconfig.node.json',
+  'e2e/tsconfig.json',
+];
+
+const quiet = (name, args) => tool(name, args, { quiet: true });
+
+/** What needs no application to run: one after the other, beside the unit tests, which leave a core to spare while they wait. */
+async function staticChecks() {
+  await timed('Types', async () => {
+    for (const project of PROJECTS) await quiet('tsc', ['-p', project]);
+  });
+  await timed('Lint', () => quiet('eslint', ['.']));
+  await timed('Format', () => quiet('prettier', ['--check', '--log-level', 'warn', '.']));
+  await timed('Dependency rules', async () => {
+    for (const rules of ['dependency-rules.cjs', 'folder-rules.cjs'])
+      await quiet('depcruise', ['--config', rules, '--output-type', 'err', ...FOLDERS]);
+  });
+  await timed('Unused code and packages', () => quiet('knip', ['--no-progress']));
+}
 
 async function main() {
   checkNode();
   await installNpmPackages();
   await postgresPrograms();
   if (!existsSync(BROWSER)) await installDebianPackage('chromium', 'the browser for the end-to-end tests');
-  await build();
+  await timed('Build', build);
 
-  await step('Types', async () => {
-    const projects = ['packages/core', 'packages/bench', 'packages/contract', 'apps/server', 'apps/web'].flatMap((folder) => [
-      `${folder}/tsconfig.json`,
-      `${folder}/tsconfig.test.json`,
-    ]);
-    for (const project of [...projects, 'apps/web/tsconfig.node.json', 'e2e/tsconfig.json']) await tool('tsc', ['-p', project]);
-  });
-  await step('Lint', () => tool('eslint', ['.']));
-  await step('Format', () => tool('prettier', ['--check', '--log-level', 'warn', '.']));
-  await step('Dependency rules', () =>
-    tool('depcruise', ['--config', 'dependency-rules.cjs', '--output-type', 'err', 'packages', 'apps/server/src', 'apps/web/src']),
-  );
-  await step('Unused code and packages', () => tool('knip', ['--no-progress']));
   const unit = path.join(reports, 'unit.json');
-  await step('Unit and integration tests', () => tool('vitest', ['run', '--reporter=dot', '--reporter=json', `--outputFile.json=${unit}`]));
+  await step('Types, lint, format, dependency rules and unused code; unit and integration tests', () =>
+    Promise.all([
+      staticChecks(),
+      timed('Unit and integration tests', () => tool('vitest', ['run', '--reporter=dot', '--reporter=json', `--outputFile.json=${unit}`])),
+    ]),
+  );
   const e2e = path.join(reports, 'e2e.json');
   await step('End-to-end tests', () =>
     tool('playwright', ['test', '--config', 'e2e/playwright.config.ts', '--reporter=list,json'], {
@@ -55,10 +81,35 @@ async function main() {
   const counted = [countUnit(unit), countEndToEnd(e2e)];
   const passed = counted.reduce((sum, c) => sum + c.passed, 0);
   const failed = counted.reduce((sum, c) => sum + c.failed, 0);
+  tellDurations([...fileDurations(unit), ...projectDurations(e2e)]);
   rmSync(reports, { recursive: true, force: true });
   if (failures.length > 0) console.log(`\nNot in order: ${failures.join(', ')}.`);
   console.log(`\n${passed} passed, ${failed} failed`);
   process.exitCode = failures.length > 0 || failed > 0 || passed === 0 ? 1 : 0;
+}
+
+/** Where the time went: the steps, and the ten test files that took longest. */
+function tellDurations(files) {
+  const line = ({ name, seconds }) => `${seconds.toFixed(0).padStart(6)} s  ${name}`;
+  const longest = files.sort((a, b) => b.seconds - a.seconds).slice(0, 10);
+  console.log(`\nThe steps took\n${durations.map(line).join('\n')}\nThe longest test files\n${longest.map(line).join('\n')}`);
+}
+
+function fileDurations(file) {
+  if (!existsSync(file)) return [];
+  const { testResults } = JSON.parse(readFileSync(file, 'utf8'));
+  return testResults.map(({ name, startTime, endTime }) => ({ name: path.relative(ROOT, name), seconds: (endTime - startTime) / 1000 }));
+}
+
+function projectDurations(file) {
+  if (!existsSync(file)) return [];
+  const ofSuite = ({ specs = [], suites = [] }) =>
+    [
+      ...specs.flatMap(({ tests }) => tests.flatMap(({ results }) => results.map(({ duration }) => duration / 1000))),
+      ...suites.map(ofSuite),
+    ].reduce((sum, seconds) => sum + seconds, 0);
+  const { suites } = JSON.parse(readFileSync(file, 'utf8'));
+  return suites.map((suite) => ({ name: `e2e/${suite.file}`, seconds: ofSuite(suite) }));
 }
 
 function countUnit(file) {

@@ -55,9 +55,9 @@ describe('a database of the version before', () => {
   });
   afterAll(() => server.close());
   const run = async (id: string): Promise<StepReport[]> => {
-    const { body, status } = await server.api.get(`/api/v1/tunes/${id}/run`);
-    expect(status).toBe(200);
-    return (body as RunReport).steps;
+    const response = await server.api.get(`/api/v1/tunes/${id}/run`);
+    expect(response.status).toBe(200);
+    return (response.body as RunReport).steps;
   };
   const statesOf = (steps: readonly StepReport[]): Record<string, string> =>
     // What is new is no part of what was.
@@ -69,8 +69,7 @@ describe('a database of the version before', () => {
   });
 
   it('keeps every reading, capture and tick', async () => {
-    const { body } = await server.api.get(`/api/v1/tunes/${LIVED}`);
-    const tune = body as TuneDetail;
+    const tune = (await server.api.get(`/api/v1/tunes/${LIVED}`)).body as TuneDetail;
     const of = (table: string): number => ROWS[table]!.filter((row) => row.tune_id === LIVED).length;
     expect([tune.readings.length, tune.traces.length, tune.marks.length]).toEqual([of('reading'), of('trace'), of('mark')]);
     expect(tune.readings.filter(({ voidedReason }) => voidedReason !== undefined)).toHaveLength(1);
@@ -89,7 +88,7 @@ describe('a database of the version before', () => {
   });
 
   it('judges its captures anew, from their bytes', async () => {
-    const { rows } = await query<{ analysis_version: number }>('SELECT DISTINCT "analysis_version" FROM "trace"');
+    const rows: unknown = await server.dataSource.query('SELECT DISTINCT "analysis_version" FROM "trace"');
     expect(rows).toEqual([{ analysis_version: 2 }]);
     const school = '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0002';
     const { traces } = (await server.api.get(`/api/v1/tunes/${school}`)).body as TuneDetail;
@@ -111,8 +110,4 @@ describe('a database of the version before', () => {
     }
     expect((await server.api.get('/api/v1/tunes')).body).toEqual(first);
   });
-
-  async function query<T extends object>(sql: string): Promise<{ rows: T[] }> {
-    return { rows: await server.dataSource.query<T[]>(sql) };
-  }
 });

@@ -56,8 +56,8 @@ export async function createDatabase(): Promise<string> {
 
 /** A step of a tune as a script reads it. */
 export async function stepOf({ api }: Pick<TestServer, 'api'>, tuneId: string, stepId: string): Promise<StepReport> {
-  const { body } = await api.get(`/api/v1/tunes/${tuneId}/run`).expect(200);
-  const step = (body as RunReport).steps.find(({ id }) => id === stepId);
+  const response = await api.get(`/api/v1/tunes/${tuneId}/run`).expect(200);
+  const step = (response.body as RunReport).steps.find(({ id }) => id === stepId);
   if (step === undefined) throw new Error(`the run has no step ${stepId}`);
   return step;
 }

@@ -19,9 +19,9 @@ describe('a script that knows nothing but actions', () => {
   let clockMs = Date.parse('2026-06-02T08:00:00Z');
 
   const get = async <T>(path: string): Promise<T> => {
-    const { body, status } = await server.api.get(path);
-    expect(status).toBe(200);
-    return body as T;
+    const response = await server.api.get(path);
+    expect(response.status).toBe(200);
+    return response.body as T;
   };
   const isOpen = ({ status, isOptional }: StepReport): boolean => !isOptional && status !== 'done' && status !== 'skipped';
 

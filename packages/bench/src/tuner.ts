@@ -127,7 +127,7 @@ export class ScriptedTuner {
       ...(sourceInput === undefined ? {} : { sourceInput }),
       ...(sourceSettings === undefined ? {} : { sourceSettings }),
       sweep: given.at === 'line' ? (given.sweep ?? sweep) : sweep,
-      ...('filter' in given && given.filter !== undefined ? { filter: given.filter } : {}),
+      ...(given.at === 'line' && given.filter !== undefined ? { filter: given.filter } : {}),
     };
     const channel = this.channelOf(step, chain);
     const samples =

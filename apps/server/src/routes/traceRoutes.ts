@@ -8,7 +8,8 @@ import express, { Router } from 'express';
 import { faulty } from '../problem.ts';
 import { bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
-import { SLICE_BYTES, type Analyse, type TuneStore } from '../store/tuneStore.ts';
+import { SLICE_BYTES, type TuneStore } from '../store/tuneStore.ts';
+import type { Analyse } from '../traces/traceWorkers.ts';
 
 /** Captures of a tune: the file as it came, and what it shows. */
 export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse: Analyse): Router {

@@ -19,15 +19,14 @@ import {
   runReport,
   stepIdPattern,
   USUAL_METER,
-  type CaptureConditions,
   type Chain,
   type RunReport,
-  type TraceAnalysis,
   type TuneSettings,
 } from '@yield/core';
 import { IsNull, LessThan, type DataSource, type EntityManager } from 'typeorm';
 import { ChainEntity, MarkEntity, ReadingEntity, TraceEntity, TuneEntity, type TraceRow, type TuneRow } from '../database/entities.ts';
 import { faulty, notFound, staleSave } from '../problem.ts';
+import type { Analyse } from '../traces/traceWorkers.ts';
 import { headOf, markOf, readingOf, traceOf } from './rows.ts';
 import { listTunes } from './tuneList.ts';
 
@@ -38,16 +37,6 @@ const STEP_ID = new RegExp(stepIdPattern());
 
 export type StoreOutcome = 'stored' | 'already there';
 export type TuneStore = ReturnType<typeof tuneStore>;
-
-/** Judges the bytes of a capture, as they came, under its conditions. */
-export type Analyse = (bytes: Buffer, capture: CaptureSpec) => Promise<TraceAnalysis>;
-
-export interface CaptureSpec {
-  conditions: CaptureConditions;
-  limitThdPercent: number;
-  fullScaleVolt: number | null;
-  probe: number | null;
-}
 
 /** Everything that is kept of a tune. Editable records are saved by version; readings and traces are only ever added and voided. */
 export function tuneStore(dataSource: DataSource, analyse: Analyse) {

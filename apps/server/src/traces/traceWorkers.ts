@@ -1,6 +1,5 @@
-import { CoreError, type TraceAnalysis } from '@yield/core';
+import { CoreError, type CaptureConditions, type TraceAnalysis } from '@yield/core';
 import { Piscina } from 'piscina';
-import type { Analyse } from '../store/tuneStore.ts';
 import type { TraceTask, TraceTaskResult } from './traceTask.ts';
 
 export interface TraceWorkers {
@@ -28,6 +27,16 @@ export function startTraceWorkers(): TraceWorkers {
   };
 }
 
+/** Judges the bytes of a capture, as they came, under its conditions. */
+export type Analyse = (bytes: Buffer, capture: CaptureSpec) => Promise<TraceAnalysis>;
+
+export interface CaptureSpec {
+  conditions: CaptureConditions;
+  limitThdPercent: number;
+  fullScaleVolt: number | null;
+  probe: number | null;
+}
+
 /** Judges a capture under its conditions: the tone that played, or the sweep. */
 export const analyseWith =
   (workers: TraceWorkers): Analyse =>
@@ -37,5 +46,5 @@ export const analyseWith =
       limitThdPercent,
       ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
       ...(probe === null ? {} : { probe }),
-      ...('sweep' in conditions && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
+      ...(conditions.at === 'line' && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
     });

@@ -4,7 +4,7 @@ import { Link, NavLink, Outlet, useNavigate } from 'react-router';
 import { useKeys } from '../ui/useKeys.ts';
 import { KeyHelp } from './KeyHelp.tsx';
 import { OutboxStatus } from './OutboxStatus.tsx';
-import { useTheme } from './useTheme.ts';
+import { useTheme } from '../ui/useTheme.ts';
 
 /** The bar above every screen: where we are, what is not sent yet, theme and keys. */
 export function Shell(): JSX.Element {

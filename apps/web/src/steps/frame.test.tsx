@@ -51,9 +51,12 @@ describe('the rail', () => {
 });
 
 describe('a tone', () => {
-  it.each(steps(kinds).filter(({ kind }) => kind.plays === 'load'))('of $title does not play before its filters were looked at', ({ gate }) => {
-    expect(tone(gate)).toMatch(/<button[^>]*disabled/);
-  });
+  it.each(steps(kinds).filter(({ kind }) => kind.plays === 'load'))(
+    'of $title does not play before its filters were looked at',
+    ({ gate }) => {
+      expect(tone(gate)).toMatch(/<button[^>]*disabled/);
+    },
+  );
   it('of a step at line level plays', () => {
     const ceiling = steps().find(({ kind }) => kind.kind === 'ceiling')!;
     expect(tone(ceiling.gate)).not.toMatch(/disabled/);

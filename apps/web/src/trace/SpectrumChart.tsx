@@ -1,7 +1,7 @@
 import { fixed, formatQuantity, type SpectrumPoint } from '@yield/core';
 import ApexCharts from 'apexcharts';
 import { useEffect, useRef, useState, type JSX } from 'react';
-import { useTheme } from '../app/useTheme.ts';
+import { useTheme } from '../ui/useTheme.ts';
 import type { TraceSession } from '../workers/traceSession.ts';
 
 const POINTS = 400;

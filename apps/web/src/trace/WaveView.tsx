@@ -1,7 +1,7 @@
 import type { ChannelAnalysis } from '@yield/core';
 import { Maximize2, ZoomIn, ZoomOut } from 'lucide-react';
 import { useCallback, useEffect, useRef, useState, type JSX, type PointerEvent as ReactPointerEvent } from 'react';
-import { useTheme } from '../app/useTheme.ts';
+import { useTheme } from '../ui/useTheme.ts';
 import { useKeys } from '../ui/useKeys.ts';
 import { useWidth } from '../ui/useWidth.ts';
 import type { TraceSession } from '../workers/traceSession.ts';

@@ -1,5 +1,5 @@
 import { formatQuantity, type ChannelAnalysis, fittedVolt } from '@yield/core';
-import { scaleLinear } from 'd3-scale';
+import { scaleLinear, type ScaleLinear } from 'd3-scale';
 import type { View } from './view.ts';
 
 export interface WavePicture {
@@ -76,13 +76,13 @@ const fittedPeak = ({ fit }: ChannelAnalysis): number => (fit === undefined ? 0 
 
 function drawVoltAxis(
   context: CanvasRenderingContext2D,
-  y: (v: number) => number,
+  y: ScaleLinear<number, number>,
   count: number,
   width: number,
   colors: Colors,
   top: number,
 ): void {
-  const ticks = (y as unknown as { ticks: (n: number) => number[] }).ticks(count);
+  const ticks = y.ticks(count);
   context.strokeStyle = colors.line;
   context.fillStyle = colors.quiet;
   context.lineWidth = 1;

@@ -10,7 +10,9 @@ describe('the last result', () => {
   it('is kept while every part is the same one, and made anew where one is another', () => {
     const result = counted();
     const [of, part] = [{}, {}];
-    expect([result(of, 'a', part, 1), result(of, 'a', part, 1), result(of, 'a', { ...part }, 1), result(of, 'a', part)]).toEqual([1, 1, 2, 3]);
+    expect([result(of, 'a', part, 1), result(of, 'a', part, 1), result(of, 'a', { ...part }, 1), result(of, 'a', part)]).toEqual([
+      1, 1, 2, 3,
+    ]);
   });
   it('is kept apart for each thing and each id', () => {
     const result = counted();

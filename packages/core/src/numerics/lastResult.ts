@@ -14,7 +14,8 @@ export function lastResult<T>(): (of: object, id: string, parts: readonly unknow
       tables.set(of, table);
     }
     const kept = table.get(id);
-    if (kept !== undefined && kept.parts.length === parts.length && kept.parts.every((part, i) => Object.is(part, parts[i]))) return kept.value;
+    if (kept !== undefined && kept.parts.length === parts.length && kept.parts.every((part, i) => Object.is(part, parts[i])))
+      return kept.value;
     const value = make();
     table.set(id, { parts, value });
     return value;

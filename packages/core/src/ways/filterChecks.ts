@@ -54,7 +54,6 @@ export function dialWords(chain: Chain, channel: Channel, { place, dial, cornerH
 export const bareTweeter = (channel: Channel): Voice | undefined =>
   keptBare(channel, '', [], () => channelVoices(channel).find((voice) => voice.role === 'tweeter' && !isProtected(voice)));
 
-
 /** What the ticks of a channel's filters stand for: any other setting has to be looked at anew. */
 export const filtersBasis = (channel: Channel): Basis => keptBasis(channel, '', [], () => basisOfFilters(channel));
 

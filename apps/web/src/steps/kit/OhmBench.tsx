@@ -1,6 +1,6 @@
 import { LOAD_FAULTS, probedOhm, simulatedOhmmeter, type LoadFault, type OhmProbe } from '@yield/bench';
 import { coilWords, meteredCoils, seededRandom } from '@yield/core';
-import { useEffect, useMemo, useState, type JSX } from 'react';
+import { useEffect, useState, type JSX } from 'react';
 import type { ViewProps } from '../view.ts';
 import { MeterDisplay } from './MeterDisplay.tsx';
 
@@ -22,10 +22,8 @@ export function OhmBench({ run, current }: ViewProps<'coils' | 'whole'>): JSX.El
   const [touched, setTouched] = useState(false);
   const next = coils.find(({ reading }) => reading === undefined)?.name ?? coils[0]?.name ?? '';
   const coilName = coil ?? next;
-  const ohm = useMemo(() => {
-    const probe: OhmProbe = step.kind === 'coils' ? { kind: 'coil', name: coilName } : { kind: 'whole', fault };
-    return touched ? 0 : probedOhm(step.channel, tune.id, probe);
-  }, [step, coilName, fault, touched, tune.id]);
+  const probe: OhmProbe = step.kind === 'coils' ? { kind: 'coil', name: coilName } : { kind: 'whole', fault };
+  const ohm = touched ? 0 : probedOhm(step.channel, tune.id, probe);
   const [display, setDisplay] = useState('OL');
   useEffect(() => {
     let live = true;
