@@ -14,6 +14,7 @@ export async function startThrowawayServer() {
   await new Promise((resolve) => server.stdout.once('data', resolve));
   return {
     url: `http://127.0.0.1:${port}`,
+    databaseUrl: cluster.url,
     remove: async () => {
       const gone = new Promise((resolve) => server.once('close', resolve));
       server.kill('SIGTERM');

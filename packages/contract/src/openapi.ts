@@ -9,7 +9,7 @@ const Problem = Type.Object({
   errors: Type.Array(Type.Object({ pointer: Type.String(), message: Type.String() })),
 });
 
-/** The OpenAPI 3.1 document of the HTTP interface, made from the same list that the server routes by. */
+/** The OpenAPI 3.1 document of the HTTP interface, made from the list of operations; a test of the server holds its routes to it. */
 export function openApiDocument(): object {
   const paths: Record<string, Record<string, object>> = {};
   for (const operation of OPERATIONS) {

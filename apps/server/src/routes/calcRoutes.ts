@@ -20,6 +20,7 @@ import {
   crossoverFit,
   crossoverResponse,
   deliveredPower,
+  deliveredPowerForm,
   hookup,
   loadNetwork,
   loadOptions,
@@ -28,13 +29,10 @@ import {
   sourceCeiling,
   spl,
   targetVoltage,
-  type DeliveredPowerInput,
-  type Fault,
 } from '@yield/core';
 import express, { Router } from 'express';
-import type { Static } from 'typebox';
 import { bodyOf, queryOf, rawBytes } from '../requests.ts';
-import { faulty, Problem } from '../problem.ts';
+import { Problem } from '../problem.ts';
 import type { ServerSettings } from '../settings.ts';
 import type { TraceWorkers } from '../traces/traceWorkers.ts';
 
@@ -94,23 +92,4 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Rou
     throw new Problem(404, 'Not found', `There is no calculation at ${request.originalUrl}. GET /api/v1/openapi.json lists them.`);
   });
   return router;
-}
-
-/** Exactly one of the three forms; fields of two of them are refused. */
-function deliveredPowerForm(body: Static<typeof DeliveredPowerRequest>): DeliveredPowerInput {
-  const { voltageRms, loadOhm, currentRms, impedanceOhm, phaseDeg, nominalOhm } = body;
-  const shared = { voltageRms, ...(nominalOhm === undefined ? {} : { nominalOhm }) };
-  const faults: Fault[] = [];
-  const given = Object.entries({ loadOhm, currentRms, impedanceOhm }).filter(([, value]) => value !== undefined);
-  if (given.length === 0)
-    faults.push({ pointer: '/loadOhm', message: 'give the load, or the clamp current, or the impedance with its phase' });
-  for (const [field] of given.slice(1)) faults.push({ pointer: `/${field}`, message: `give ${given[0]?.[0]} or ${field}, not both` });
-  if (loadOhm !== undefined && phaseDeg !== undefined)
-    faults.push({ pointer: '/phaseDeg', message: 'a phase goes with a current or an impedance, not with a load' });
-  if (impedanceOhm !== undefined && phaseDeg === undefined)
-    faults.push({ pointer: '/phaseDeg', message: 'phase is missing: an impedance needs it' });
-  if (faults.length > 0) throw faulty(faults);
-  if (loadOhm !== undefined) return { ...shared, loadOhm };
-  if (currentRms !== undefined) return { ...shared, currentRms, ...(phaseDeg === undefined ? {} : { phaseDeg }) };
-  return { ...shared, impedanceOhm: impedanceOhm ?? 0, phaseDeg: phaseDeg ?? 0 };
 }

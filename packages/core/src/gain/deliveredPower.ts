@@ -1,4 +1,4 @@
-import { checkNumbers } from '../coreError.ts';
+import { checkNumbers, CoreError, type Fault } from '../coreError.ts';
 
 /** One of three forms: voltage into a resistive load; voltage and clamp current; voltage and impedance with phase. */
 export type DeliveredPowerInput = { voltageRms: number; nominalOhm?: number } & (
@@ -44,4 +44,37 @@ export function deliveredPower(input: DeliveredPowerInput): DeliveredPower {
     impedanceOhm,
     ...(nominalOhm === undefined ? {} : { impedanceRiseRatio: impedanceOhm / nominalOhm }),
   };
+}
+
+/** What was given of a measurement of power, of whichever form. */
+export interface PowerMeasurement {
+  voltageRms: number;
+  nominalOhm?: number;
+  loadOhm?: number;
+  currentRms?: number;
+  impedanceOhm?: number;
+  phaseDeg?: number;
+}
+
+/**
+ * The one of the three forms that was given; fields of two of them contradict each other.
+ *
+ * @throws {CoreError} `INPUT_INVALID` where none was given, or two, or a phase where none belongs or is missing
+ */
+export function deliveredPowerForm(given: PowerMeasurement): DeliveredPowerInput {
+  const { voltageRms, loadOhm, currentRms, impedanceOhm, phaseDeg, nominalOhm } = given;
+  const shared = { voltageRms, ...(nominalOhm === undefined ? {} : { nominalOhm }) };
+  const faults: Fault[] = [];
+  const fields = Object.entries({ loadOhm, currentRms, impedanceOhm }).filter(([, value]) => value !== undefined);
+  if (fields.length === 0)
+    faults.push({ pointer: '/loadOhm', message: 'give the load, or the clamp current, or the impedance with its phase' });
+  for (const [field] of fields.slice(1)) faults.push({ pointer: `/${field}`, message: `give ${fields[0]?.[0]} or ${field}, not both` });
+  if (loadOhm !== undefined && phaseDeg !== undefined)
+    faults.push({ pointer: '/phaseDeg', message: 'a phase goes with a current or an impedance, not with a load' });
+  if (impedanceOhm !== undefined && phaseDeg === undefined)
+    faults.push({ pointer: '/phaseDeg', message: 'phase is missing: an impedance needs it' });
+  if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);
+  if (loadOhm !== undefined) return { ...shared, loadOhm };
+  if (currentRms !== undefined) return { ...shared, currentRms, ...(phaseDeg === undefined ? {} : { phaseDeg }) };
+  return { ...shared, impedanceOhm: impedanceOhm ?? 0, phaseDeg: phaseDeg ?? 0 };
 }

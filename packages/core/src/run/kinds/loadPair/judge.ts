@@ -24,6 +24,10 @@ export interface LoadPairFigures {
 /** Loads that one asks after. */
 const USUAL_LOADS_OHM = [8, 4, 2, 1];
 
+/** A drop beyond this is told; beyond the other it is half the power gone, and no longer a supply that gives (common practice, no source). */
+const NOTABLE_DROP_DB = 0.5;
+const CREDIBLE_DROP_DB = 3;
+
 const newestOf = (step: PairStep, now: Situation, kind: 'pair-unloaded' | 'pair-loaded'): LoadReading | undefined =>
   readingsAt(now, step.id, kind, 'load').at(-1);
 
@@ -69,13 +73,28 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
     loadOhm: step.channel.loadOhm,
     predictLoadsOhm: USUAL_LOADS_OHM.filter((ohm) => ohm !== step.channel.loadOhm),
   });
+  if (pair.dropDb > CREDIBLE_DROP_DB) return judgeFall(pair, figures);
   return { status: 'done', figures: { ...figures, sag: pair }, findings: [pairFinding(pair)] };
+}
+
+/** Half the power gone is more than a supply gives: something was turned, or something is wrong. */
+function judgeFall({ dropDb, sourceOhm }: Sag, figures: LoadPairFigures): Judgement<LoadPairFigures> {
+  const action: Action = { kind: 'read', reading: 'pair-unloaded', unit: 'V' };
+  const finding: Finding = {
+    code: 'drops-too-far',
+    grade: 'attention',
+    figures: { dropDb, sourceOhm },
+    words: `The load takes ${formatQuantity(dropDb, 'dB')} off: more than half the power, which an amplifier in order does not lose. What other loads would get cannot be said.`,
+    next: 'See that the knob stayed where it was, that the load’s leads sit tight and the supply holds up, and that the amplifier shows no fault; then read both again.',
+    action,
+  };
+  return { status: 'out-of-tolerance', figures, findings: [finding], action };
 }
 
 function pairFinding({ dropDb, sourceOhm }: Sag): Finding {
   return {
     code: 'pair-read',
-    grade: 'good',
+    grade: dropDb > NOTABLE_DROP_DB ? 'note' : 'good',
     figures: { dropDb, sourceOhm },
     words: `The load takes ${formatQuantity(dropDb, 'dB')} off, as ${formatQuantity(sourceOhm, 'ohm')} in the amplifier and its supply would.`,
   };
