@@ -84,7 +84,7 @@ async function main() {
     'under 33 ms',
     percentile(zoom, 0.95) < 33,
   );
-  const { evaluation, listFirst, list, tune, run: report, plans } = await storeCases(folder);
+  const { evaluation, listFirst, list, tune, run: report, plans: reads } = await storeCases(folder);
   for (const { name, warm: times } of evaluation)
     row(`Evaluation, ${name} (median)`, `${median(times).toFixed(2)} ms`, 'under 4 ms', median(times) < 4);
   row('List of 200 tunes of 2000 readings (median of 21)', ms(median(list)), 'under 100 ms', median(list) < 100);
@@ -92,7 +92,7 @@ async function main() {
   row('One tune of 2000 readings (median of 21)', ms(median(tune)), 'under 150 ms', median(tune) < 150);
   row('Its run over HTTP (median of 21)', ms(median(report)), '');
   console.table(rows);
-  for (const { name, plan } of plans) console.log(`\nHow PostgreSQL reads the ${name}\n${plan}`);
+  for (const { name, plan } of reads) console.log(`\nHow PostgreSQL reads the ${name}\n${plan}`);
 }
 
 async function numpyTimes(csv) {

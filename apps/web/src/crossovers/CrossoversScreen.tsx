@@ -1,24 +1,16 @@
 import type { TuneDetail } from '@yield/contract';
 import {
-  crossingOf,
   crossoverFindings,
-  formatQuantity,
   gravestFirst,
-  likeName,
   likeVoices,
-  neighbours,
   newSituation,
   NOTHING_PROVED,
   planCrossovers,
   powerShare,
   provedNow,
-  reachAt,
-  signedDb,
   voicesOf,
   type Chain,
   type CrossoverPlan,
-  type LikeVoices,
-  type ProvedFilters,
 } from '@yield/core';
 import { Disc3, Wand2 } from 'lucide-react';
 import { useMemo, useState, type JSX } from 'react';
@@ -27,17 +19,16 @@ import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { useEditChain } from '../tune/useEditChain.tsx';
 import { useTuneRun } from '../tune/useTuneRun.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { CurveSample } from '../ui/curveLooks.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { Caution, ErrorNotice } from '../ui/Notice.tsx';
-import { QuantityField } from '../ui/QuantityField.tsx';
-import { readQuantity } from '../ui/useDraft.ts';
+import { AtFrequency } from './AtFrequency.tsx';
 import { CrossoverPicture } from './CrossoverPicture.tsx';
 import type { Quantity } from './curvePoints.ts';
 import { DialsDialog } from './DialsDialog.tsx';
 import { atCorner, atStep, voiceIdAfter, withFilter } from './edits.ts';
 import { gearsOf, type Gear } from './gear.ts';
+import { Meetings } from './Meetings.tsx';
 import { PlanDialog } from './PlanDialog.tsx';
 import { useCrossoverDraft } from './useCrossoverDraft.ts';
 import { WayEditor } from './WayEditor.tsx';
@@ -129,22 +120,7 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
         <div className="space-y-4">
           <AtFrequency tune={tune} chain={chain} voices={voices} proved={proved} cursorHz={cursorHz} onCursor={setCursorHz} />
           <Meetings voices={voices} proved={proved} />
-          <section className="panel" aria-label="Dials">
-            <h2 className="mb-2 text-sm font-semibold">Dials</h2>
-            <ul className="space-y-1">
-              {gearsOf(chain).map((each) => (
-                <li key={`${each.place}${each.id}`}>
-                  <button
-                    type="button"
-                    className="btn h-auto min-h-11 w-full justify-start py-2 text-left leading-tight"
-                    onClick={() => setGear(each)}
-                  >
-                    <Disc3 size={18} aria-hidden className="shrink-0" /> {each.name}
-                  </button>
-                </li>
-              ))}
-            </ul>
-          </section>
+          <Dials chain={chain} onOpen={setGear} />
         </div>
       </div>
       <div className="mt-6 pb-5">
@@ -153,26 +129,7 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
           and licensed practice come first.
         </Caution>
       </div>
-      {(faults.length > 0 || draft.isChanged) && (
-        <div className="bg-ground border-line sticky bottom-0 z-10 -mx-6 mt-auto space-y-3 border-t px-6 py-3 max-sm:-mx-4 max-sm:px-4">
-          {faults.length > 0 && (
-            <ErrorNotice>
-              {faults.map((fault) => (
-                <p key={fault}>{fault}</p>
-              ))}
-            </ErrorNotice>
-          )}
-          <div className="flex flex-wrap items-center gap-3" role="status">
-            <p className="mr-auto font-medium">Planned here, not in the chain yet.</p>
-            <button type="button" className="btn btn-tall" onClick={draft.drop}>
-              Drop it
-            </button>
-            <button type="button" className="btn btn-primary btn-tall" onClick={() => void store()}>
-              Put into the chain
-            </button>
-          </div>
-        </div>
-      )}
+      {(faults.length > 0 || draft.isChanged) && <PlannedBar faults={faults} onDrop={draft.drop} onStore={() => void store()} />}
       {plan !== null && (
         <PlanDialog
           chain={chain}
@@ -191,107 +148,49 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
   );
 }
 
-/** What reaches each way's drivers where the picture's line stands. */
-function AtFrequency({
-  tune,
-  chain,
-  voices,
-  proved,
-  cursorHz,
-  onCursor,
-}: {
-  tune: TuneDetail;
-  chain: Chain;
-  voices: readonly LikeVoices[];
-  proved: ProvedFilters;
-  cursorHz: number;
-  onCursor: (hertz: number) => void;
-}): JSX.Element {
-  const [text, setText] = useState<string | null>(null);
-  const shown = Number(cursorHz.toPrecision(3));
-  const draft = { text: text ?? String(shown), ...readQuantity(text ?? String(shown), 'Hz') };
+/** The dials of the chain, each with its table. */
+function Dials({ chain, onOpen }: { chain: Chain; onOpen: (gear: Gear) => void }): JSX.Element {
   return (
-    <section className="panel" aria-label="At one frequency">
-      <div onBlur={() => setText(null)}>
-        <QuantityField
-          label="A full-scale tone of"
-          unit="Hz"
-          draft={{
-            ...draft,
-            setText: (next) => {
-              setText(next);
-              const { value } = readQuantity(next ?? '', 'Hz');
-              if (value !== undefined) onCursor(value);
-            },
-          }}
-        />
-      </div>
-      <table className="mt-3 w-full text-sm">
-        <thead className="sr-only">
-          <tr>
-            <th>Way</th>
-            <th>Level</th>
-            <th>Voltage</th>
-            <th>Power</th>
-          </tr>
-        </thead>
-        <tbody>
-          {voices.map((voice, i) => {
-            const { db, volt, watt } = reachAt(chain, tune.settings.rules, voice, cursorHz, proved);
-            return (
-              <tr key={voice.id} className="border-line border-t">
-                <td className="py-1.5 pr-2">
-                  <span className="flex items-center gap-2 leading-tight">
-                    <span className="shrink-0">
-                      <CurveSample index={i} />
-                    </span>
-                    <span className="line-clamp-2">{likeName(voice)}</span>
-                  </span>
-                </td>
-                <td className="text-right font-medium whitespace-nowrap">{db < -80 ? '< −80 dB' : signedDb(db)}</td>
-                <td className="pl-2 text-right whitespace-nowrap">{volt === undefined || db < -80 ? '–' : formatQuantity(volt, 'V')}</td>
-                <td className="pl-2 text-right whitespace-nowrap">
-                  {watt === undefined || db < -80 ? '–' : watt < 0.01 ? '< 0.01 W' : formatQuantity(watt, 'W')}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+    <section className="panel" aria-label="Dials">
+      <h2 className="mb-2 text-sm font-semibold">Dials</h2>
+      <ul className="space-y-1">
+        {gearsOf(chain).map((each) => (
+          <li key={`${each.place}${each.id}`}>
+            <button
+              type="button"
+              className="btn h-auto min-h-11 w-full justify-start py-2 text-left leading-tight"
+              onClick={() => onOpen(each)}
+            >
+              <Disc3 size={18} aria-hidden className="shrink-0" /> {each.name}
+            </button>
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }
 
-/** Level and phase where neighbours meet. */
-function Meetings({ voices, proved }: { voices: readonly LikeVoices[]; proved: ProvedFilters }): JSX.Element | null {
-  const pairs = neighbours(voices);
-  if (pairs.length === 0) return null;
+/** Says that the plan is no part of the chain yet, and why it was refused. */
+function PlannedBar({ faults, onDrop, onStore }: { faults: readonly string[]; onDrop: () => void; onStore: () => void }): JSX.Element {
   return (
-    <section className="panel" aria-label="Where they meet">
-      <h2 className="mb-2 text-sm font-semibold">Where they meet</h2>
-      <ul className="space-y-3">
-        {pairs.map(([lower, upper]) => {
-          const crossing = crossingOf(lower, upper, proved);
-          return (
-            <li key={`${lower.id}${upper.id}`}>
-              <p className="text-quiet text-sm leading-tight">
-                {likeName(lower)}, {likeName(upper)}
-              </p>
-              {crossing === undefined ? (
-                <p className="text-attention font-medium">nowhere</p>
-              ) : (
-                <p className="flex flex-wrap items-baseline gap-x-3">
-                  <span className="text-lg font-semibold">{formatQuantity(crossing.hertz, 'Hz')}</span>
-                  <span>{signedDb(crossing.levelDb)} each</span>
-                  <span>{Math.round(Math.abs(crossing.phaseDeg))}° apart</span>
-                  <span>sum {signedDb(crossing.sumDb)}</span>
-                </p>
-              )}
-            </li>
-          );
-        })}
-      </ul>
-    </section>
+    <div className="bg-ground border-line sticky bottom-0 z-10 -mx-6 mt-auto space-y-3 border-t px-6 py-3 max-sm:-mx-4 max-sm:px-4">
+      {faults.length > 0 && (
+        <ErrorNotice>
+          {faults.map((fault) => (
+            <p key={fault}>{fault}</p>
+          ))}
+        </ErrorNotice>
+      )}
+      <div className="flex flex-wrap items-center gap-3" role="status">
+        <p className="mr-auto font-medium">Planned here, not in the chain yet.</p>
+        <button type="button" className="btn btn-tall" onClick={onDrop}>
+          Drop it
+        </button>
+        <button type="button" className="btn btn-primary btn-tall" onClick={onStore}>
+          Put into the chain
+        </button>
+      </div>
+    </div>
   );
 }
 

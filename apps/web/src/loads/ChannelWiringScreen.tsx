@@ -26,7 +26,8 @@ import { Caution, ErrorNotice } from '../ui/Notice.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
 import { Reveal } from '../ui/Reveal.tsx';
 import { useQuantityDraft, type QuantityDraft } from '../ui/useDraft.ts';
-import { LOW_LOAD, WiringPlanner, type PlannerSubject, type WiringOnScreen } from './WiringPlanner.tsx';
+import { LOW_LOAD, type PlannerSubject, type WiringOnScreen } from './useWiring.ts';
+import { WiringPlanner } from './WiringPlanner.tsx';
 
 /** The wiring of one channel of a tune: planned, drawn, and put into the chain. */
 export default function ChannelWiringScreen(): JSX.Element {

@@ -8,7 +8,7 @@ import { useDesk } from './deskDraft.ts';
 import { DriverRows } from './DeskInputs.tsx';
 import { DiagnosisFigures, DiagnosisView } from './DiagnosisView.tsx';
 import { useDeskSubject } from './PlannerTool.tsx';
-import { useWiring } from './WiringPlanner.tsx';
+import { useWiring } from './useWiring.ts';
 
 /** The ohmmeter's figure across the wiring that is chosen on the desk. */
 export function MeterTool(): JSX.Element {

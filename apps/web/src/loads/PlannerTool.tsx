@@ -1,7 +1,8 @@
 import { useMemo, type JSX } from 'react';
 import { useDesk, type Desk } from './deskDraft.ts';
 import { DeskInputs } from './DeskInputs.tsx';
-import { WiringPlanner, type PlannerSubject } from './WiringPlanner.tsx';
+import type { PlannerSubject } from './useWiring.ts';
+import { WiringPlanner } from './WiringPlanner.tsx';
 
 /** The planner on its own, without a tune. */
 export function PlannerTool(): JSX.Element {

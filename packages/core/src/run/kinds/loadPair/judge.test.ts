@@ -46,11 +46,11 @@ describe('a load pair', () => {
   it('says what other loads would get', () => {
     const { status, figures, findings } = pairState(36, 30);
     expect(status).toBe('done');
-    expect(figures!.sag!.sourceOhm).toBeCloseTo(0.4, 12);
-    const four = figures!.sag!.predictions.find(({ loadOhm }) => loadOhm === 4)!;
+    expect(figures.sag!.sourceOhm).toBeCloseTo(0.4, 12);
+    const four = figures.sag!.predictions.find(({ loadOhm }) => loadOhm === 4)!;
     expect(four.voltageRms).toBeCloseTo(32.727, 3);
     expect(four.powerWatt).toBeCloseTo(267.77, 2);
-    expect(figures!.sag!.predictions.map(({ loadOhm }) => loadOhm)).toEqual([8, 4, 1]);
+    expect(figures.sag!.predictions.map(({ loadOhm }) => loadOhm)).toEqual([8, 4, 1]);
     expect(findings[0]!.grade).toBe('note');
   });
 
