@@ -197,18 +197,15 @@ test('the other tools answer as they are typed', async ({ page }) => {
 
 test('a wiring saved in two windows is told, and what the other one saved is shown', async ({ page, context }) => {
   const other = await context.newPage();
-  for (const [window, load] of [
-    [page, /^1\.33 ohm/],
-    [other, /^12 ohm/],
-  ] as const) {
-    await window.goto(`${TRAILER}/wiring/awning-right`);
-    await window.getByRole('radio', { name: load }).check({ force: true });
-  }
+  for (const window of [page, other]) await window.goto(`${TRAILER}/wiring/awning-right`);
+  await page.getByRole('radio', { name: /^1\.33 ohm/ }).check({ force: true });
+  await other.getByLabel(/that share the power unequally/).check();
+  await other.getByRole('radio', { name: /^2\.67 ohm/ }).check({ force: true });
   await other.getByRole('button', { name: 'Use this wiring' }).click();
   await expect(other.getByText('In the chain', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Use this wiring' }).click();
   const dialog = page.getByRole('dialog', { name: 'The chain was changed in another window' });
-  await expect(dialog).toContainText('12');
+  await expect(dialog).toContainText('2.67');
   await dialog.getByRole('button', { name: 'Save mine over it' }).click();
   await expect(page.getByText('In the chain', { exact: true })).toBeVisible();
 });

@@ -33,10 +33,13 @@ const tool = (name, args, options = {}) => run(path.join(ROOT, 'node_modules/.bi
 
 const FOLDERS = ['packages', 'apps/server/src', 'apps/web/src'];
 const PROJECTS = [
-  ...['packages/core', 'packages/bench', 'packages/contract', 'apps/server', 'apps/web'].flatMap((folder) => [
-    `${folder}/tsconfig.json`,
-    `${folder}/tsconfig.test.json`,
-  ]),
+  'packages/core/tsconfig.json',
+  'packages/core/tsconfig.test.json',
+  'packages/bench/tsconfig.json',
+  'packages/contract/tsconfig.json',
+  'apps/server/tsconfig.json',
+  'apps/server/tsconfig.test.json',
+  'apps/web/tsconfig.json',
   'apps/web/tsconfig.node.json',
   'e2e/tsconfig.json',
 ];
