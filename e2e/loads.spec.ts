@@ -205,7 +205,7 @@ test('a wiring saved in two windows is told, and what the other one saved is sho
   await expect(other.getByText('In the chain', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Use this wiring' }).click();
   const dialog = page.getByRole('dialog', { name: 'The chain was changed in another window' });
-  await expect(dialog).toContainText('2.67');
+  await expect(dialog).toContainText('2.66667');
   await dialog.getByRole('button', { name: 'Save mine over it' }).click();
   await expect(page.getByText('In the chain', { exact: true })).toBeVisible();
 });

@@ -106,6 +106,9 @@ describe('differences', () => {
       { path: 'list 2 x', mine: 'q', theirs: 'r' },
     ]);
   });
+  it('rounds what a computer keeps to what people read', () => {
+    expect(differences({ loadOhm: 4 / 3 }, { loadOhm: 8 / 3 })).toEqual([{ path: 'loadOhm', mine: '1.33333', theirs: '2.66667' }]);
+  });
   it('says what is missing on one side', () => {
     expect(differences({ fuse: 30 }, {})).toEqual([{ path: 'fuse', mine: '30', theirs: '(nothing)' }]);
     expect(differences({}, { amps: [{ name: 'Mono' }] })[0]!.path).toBe('amps');

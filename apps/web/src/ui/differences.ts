@@ -21,5 +21,7 @@ const isNode = (value: unknown): value is Record<string, unknown> => typeof valu
 function leaf(value: unknown): string {
   if (value === undefined) return ABSENT;
   if (isNode(value)) return typeof value.name === 'string' ? value.name : JSON.stringify(value);
+  // Six figures are more than a tuner enters, and the sixteen that a computer keeps of a third are none to read.
+  if (typeof value === 'number') return String(Number(value.toPrecision(6)));
   return typeof value === 'string' ? value : JSON.stringify(value);
 }
