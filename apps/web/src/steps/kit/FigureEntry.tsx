@@ -1,6 +1,6 @@
 import { formatQuantity, isOverload as looksOverloaded, parseQuantity, UNITS, type Unit } from '@yield/core';
 import { CornerDownLeft } from 'lucide-react';
-import { useRef, useState, type JSX } from 'react';
+import { useEffect, useRef, useState, type JSX } from 'react';
 import { draftDone, draftTyped } from '../../store/drafts.ts';
 import { useAppDispatch, useAppSelector } from '../../store/store.ts';
 import { useKeys } from '../../ui/useKeys.ts';
@@ -26,6 +26,13 @@ export function FigureEntry({ draftKey, unit, label, main = false, negativeWords
   const [refusal, setRefusal] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
   useKeys(main ? { r: () => input.current?.focus() } : {});
+  const wasMain = useRef(main);
+  useEffect(() => {
+    // Of two figures in a row the next one takes the cursor over: the hand stays on the digits.
+    const isTyping = document.activeElement instanceof HTMLInputElement && document.activeElement.inputMode === 'decimal';
+    if (main && !wasMain.current && isTyping) input.current?.focus();
+    wasMain.current = main;
+  }, [main]);
   const isOverload = overload !== undefined && looksOverloaded(text);
   const parsed = isOverload ? ({ kind: 'ok', value: overload, resolution: 1 } as const) : parseQuantity(text, unit);
 
