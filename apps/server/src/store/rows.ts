@@ -1,5 +1,6 @@
 import type { SavedMark, TraceInfo, TuneHead } from '@yield/contract';
 import type { Reading } from '@yield/core';
+import type { DataSource } from 'typeorm';
 import type { MarkRow, ReadingRow, TraceRow, TuneRow } from '../database/entities.ts';
 
 // Rows as they are stored, turned into what the core and the answers have.
@@ -14,7 +15,18 @@ export const headOf = ({ id, name, vehicle, version, updatedAt }: TuneRow): Tune
 
 const voided = (reason: string | null): { voidedReason?: string } => (reason === null ? {} : { voidedReason: reason });
 
-export const readingOf = ({ id, stepId, kind, value, resolution, conditions, takenAt, voidedReason }: ReadingRow): Reading => ({
+type ReadRow = Pick<ReadingRow, 'id' | 'tuneId' | 'stepId' | 'kind' | 'value' | 'resolution' | 'conditions' | 'takenAt' | 'voidedReason'>;
+
+/** The readings of tunes, oldest first. Not as entities: of thousands of rows, making those takes longer than reading them. */
+export const readingRowsOf = (dataSource: DataSource, tuneIds: readonly string[]): Promise<ReadRow[]> =>
+  dataSource.query<ReadRow[]>(
+    `SELECT "id", "tune_id" AS "tuneId", "step_id" AS "stepId", "kind", "value", "resolution", "conditions",
+      "taken_at" AS "takenAt", "voided_reason" AS "voidedReason"
+     FROM "reading" WHERE "tune_id" = ANY($1) ORDER BY "taken_at"`,
+    [tuneIds],
+  );
+
+export const readingOf = ({ id, stepId, kind, value, resolution, conditions, takenAt, voidedReason }: ReadRow): Reading => ({
   id,
   stepId,
   kind,

@@ -1,8 +1,8 @@
 import type { TuneListRow } from '@yield/contract';
 import { newSituation, runOf, runSummary, SUMMARY_VERSION, type RunSummary } from '@yield/core';
 import { In, IsNull, type DataSource } from 'typeorm';
-import { ChainEntity, MarkEntity, ReadingEntity, TraceEntity, TuneEntity, type TuneRow } from '../database/entities.ts';
-import { headOf, markOf, readingOf, traceOf } from './rows.ts';
+import { ChainEntity, MarkEntity, TraceEntity, TuneEntity, type TuneRow } from '../database/entities.ts';
+import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
 
 /** So many tunes are read at once while summaries are made anew. */
 const BATCH = 20;
@@ -39,7 +39,10 @@ async function renew(dataSource: DataSource, tunes: readonly TuneRow[]): Promise
   const where = { tuneId: In(tunes.map(({ id }) => id)) };
   const [chains, readings, traces, marks] = await Promise.all([
     dataSource.getRepository(ChainEntity).findBy(where),
-    dataSource.getRepository(ReadingEntity).find({ where, order: { takenAt: 'ASC' } }),
+    readingRowsOf(
+      dataSource,
+      tunes.map(({ id }) => id),
+    ),
     dataSource.getRepository(TraceEntity).find({ where, order: { takenAt: 'ASC' } }),
     dataSource.getRepository(MarkEntity).findBy(where),
   ]);

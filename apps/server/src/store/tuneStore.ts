@@ -27,7 +27,7 @@ import { IsNull, LessThan, type DataSource, type EntityManager } from 'typeorm';
 import { ChainEntity, MarkEntity, ReadingEntity, TraceEntity, TuneEntity, type TraceRow, type TuneRow } from '../database/entities.ts';
 import { faulty, notFound, staleSave } from '../problem.ts';
 import type { Analyse } from '../traces/traceWorkers.ts';
-import { headOf, markOf, readingOf, traceOf } from './rows.ts';
+import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
 import { listTunes } from './tuneList.ts';
 
 /** Bytes of a capture that are read at a time. */
@@ -56,7 +56,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse) {
     const where = { tuneId: tune.id };
     const [chain, readingRows, traceRows, markRows] = await Promise.all([
       chains.findOneBy(where),
-      readings.find({ where, order: { takenAt: 'ASC' } }),
+      readingRowsOf(dataSource, [tune.id]),
       traces.find({ where, order: { takenAt: 'ASC' } }),
       marks.findBy(where),
     ]);
