@@ -66,6 +66,19 @@ describe('a load pair', () => {
     expect(state.findings[0]!.grade).toBe(grade);
   });
 
+  it('is no pair while the voltage with load is older than the one without', () => {
+    const readings = [read('pair-unloaded', 36, 1), read('pair-loaded', 30, 2), read('pair-unloaded', 31, 3)];
+    const { status, figures } = stateIn(STEP, CHAIN, SETTINGS, { readings });
+    expect(status).toBe('open');
+    expect(figures.sag).toBeUndefined();
+    expect(judgeLoadPair(STEP, situation(CHAIN, SETTINGS, { readings })).action).toMatchObject({ reading: 'pair-loaded' });
+  });
+
+  it('promises nothing into loads that the amplifier must not be given', () => {
+    const limited: Chain = { ...CHAIN, amplifiers: CHAIN.amplifiers.map((amplifier) => ({ ...amplifier, minimumMonoOhm: 2 })) };
+    expect(pairState(36, 30, limited).figures.sag!.predictions.map(({ loadOhm }) => loadOhm)).toEqual([8, 4]);
+  });
+
   it('is stale once it stands for another load, and says so', () => {
     const other: Chain = { ...CHAIN, channels: CHAIN.channels.map((channel) => ({ ...channel, loadOhm: 4 })) };
     const state = pairState(36, 30, other);

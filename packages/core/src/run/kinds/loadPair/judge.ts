@@ -3,6 +3,7 @@ import { compareFigures } from '../../../gain/meter.ts';
 import { sag, type Sag } from '../../../gain/sag.ts';
 import type { LoadConditions } from '../../../job/conditions.ts';
 import type { LoadReading } from '../../../job/records.ts';
+import { hookupOf } from '../../../loads/planLoads.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
@@ -31,6 +32,12 @@ const CREDIBLE_DROP_DB = 3;
 const newestOf = (step: PairStep, now: Situation, kind: 'pair-unloaded' | 'pair-loaded'): LoadReading | undefined =>
   readingsAt(now, step.id, kind, 'load').at(-1);
 
+/** The voltage with load of the newest pair: one read before the voltage without it belongs to another knob, maybe. */
+function pairedLoad(step: PairStep, now: Situation): LoadReading | undefined {
+  const [unloaded, loaded] = [newestOf(step, now, 'pair-unloaded'), newestOf(step, now, 'pair-loaded')];
+  return unloaded !== undefined && loaded !== undefined && loaded.takenAt < unloaded.takenAt ? undefined : loaded;
+}
+
 /** The reading that comes next: without load first, where nothing is hot yet. */
 const nextReading = (step: PairStep, now: Situation): 'pair-unloaded' | 'pair-loaded' =>
   newestOf(step, now, 'pair-unloaded') === undefined ? 'pair-unloaded' : 'pair-loaded';
@@ -41,7 +48,7 @@ export const pairConditions = (step: PairStep, now: Situation, reading = nextRea
 
 /** Two voltages at one knob: what the load takes off, and what other loads would get. */
 export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPairFigures> {
-  const [unloaded, loaded] = [newestOf(step, now, 'pair-unloaded'), newestOf(step, now, 'pair-loaded')];
+  const [unloaded, loaded] = [newestOf(step, now, 'pair-unloaded'), pairedLoad(step, now)];
   const readings = [unloaded, loaded].filter((reading) => reading !== undefined);
   const figures: LoadPairFigures = { ...(unloaded === undefined ? {} : { unloaded }), ...(loaded === undefined ? {} : { loaded }) };
   const read = (reading: 'pair-unloaded' | 'pair-loaded'): Action => ({ kind: 'read', reading, unit: 'V' });
@@ -67,11 +74,13 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
     return { status: 'out-of-tolerance', figures, findings: [nothing], action };
   }
   if (loaded.value > unloaded.value) return judgeRise(step, now, unloaded, loaded);
+  // What the amplifier must not be given is not promised either.
+  const isAllowed = (ohm: number): boolean => hookupOf({ ...step.amplifier, mode: step.channel.mode }, ohm).verdict !== 'below-minimum';
   const pair = sag({
     unloadedVoltage: unloaded.value,
     loadedVoltage: loaded.value,
     loadOhm: step.channel.loadOhm,
-    predictLoadsOhm: USUAL_LOADS_OHM.filter((ohm) => ohm !== step.channel.loadOhm),
+    predictLoadsOhm: USUAL_LOADS_OHM.filter((ohm) => ohm !== step.channel.loadOhm && isAllowed(ohm)),
   });
   if (pair.dropDb > CREDIBLE_DROP_DB) return judgeFall(pair, figures);
   return { status: 'done', figures: { ...figures, sag: pair }, findings: [pairFinding(pair)] };
