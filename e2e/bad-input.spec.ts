@@ -92,7 +92,7 @@ test('a stale save from a second window is refused, with both sides shown', asyn
   await expect(page.getByText('20 of 30')).toBeVisible();
   await second.getByRole('dialog').getByRole('button', { name: 'Save' }).click();
   const conflict = second.getByRole('dialog', { name: 'The chain was changed in another window' });
-  await expect(conflict.getByRole('row', { name: 'source workingVolume 18 20' })).toBeVisible();
+  await expect(conflict.getByRole('row', { name: 'source, working volume 18 20' })).toBeVisible();
   await conflict.getByRole('button', { name: 'Save mine over it' }).click();
   await expect(second.getByText('18 of 30')).toBeVisible();
   // The gain that was set at volume 22 is stale now, and says why.

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
 import { expect, test } from './runningApp.ts';
-import { dropCapture, loadDemo, openStep, typeReading } from './steps.ts';
+import { dropCapture, loadDemo, openStep, seeTo, typeReading } from './steps.ts';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -137,6 +137,8 @@ test('six voltages find a wrong multiplier switch; put right, the stage is done 
   await page.getByRole('button', { name: /read anew$/i }).click();
   await expect(page.getByText('Tones, 0 read')).toBeVisible();
   await typeVoltages(page, 6, 88);
+  await expect(verdict(page)).toContainText('Not ticked yet: gain at its lowest; drivers disconnected.');
+  await seeTo(page);
   await expect(verdict(page)).toContainText(/Set to 93\.?0?\sHz, really 88\.\d\sHz, 12 dB per octave/);
   await expect(page.getByRole('main').getByText('Done', { exact: true })).toBeVisible();
   await expect(rail.getByRole('button', { name: /Crossovers/ })).toContainText('8 of 8');
@@ -283,6 +285,7 @@ test('the bench’s dial is proved by its meter, and by a sweep where the meter 
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save a sweep capture' }).click()]);
   await dropCapture(page, { name: download.suggestedFilename(), mimeType: 'audio/wav', buffer: await readFile(await download.path()) });
   await expect(verdict(page)).toContainText(/Set to 130\sHz, really 1[23]\d\sHz, 12 dB per octave/);
+  await seeTo(page);
   await expect(page.getByRole('main').getByText('Done', { exact: true })).toBeVisible();
 });
 
@@ -300,7 +303,7 @@ test('two windows that plan at once are both told, and nothing is lost', async (
   await expect(second.getByText('Planned here')).toHaveCount(0);
   await page.getByRole('button', { name: 'Put into the chain' }).click();
   const conflict = page.getByRole('dialog', { name: 'The chain was changed in another window' });
-  await expect(conflict).toContainText('cornerHz');
+  await expect(conflict).toContainText('Door left, 2, corner');
   await conflict.getByRole('button', { name: 'Save mine over it' }).click();
   await expect(page.getByText('Planned here')).toHaveCount(0);
   await second.reload();

@@ -3,13 +3,13 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   // A project each, so that each file starts on an application of its own, with an empty database.
-  projects: ['screens', 'crossovers', 'source', 'loads', 'bad-input', 'slice', 'proof', 'live'].map((name) => ({
+  projects: ['axe', 'screens', 'walk', 'crossovers', 'source', 'loads', 'bad-input', 'slice', 'proof', 'live'].map((name) => ({
     name,
     testMatch: `${name}.spec.ts`,
   })),
-  timeout: 120_000,
-  // A machine that does other things besides may take its time; a fault is a fault after twenty seconds too.
-  expect: { timeout: 20_000 },
+  timeout: 240_000,
+  // A machine that does other things besides may take its time; a fault is a fault after half a minute too.
+  expect: { timeout: 30_000 },
   // Two cores: while one browser draws, the other's server and database work.
   workers: 2,
   // A machine that is busy with other things may be too slow once; what needed its second try is named at the end.

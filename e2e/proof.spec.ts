@@ -76,6 +76,10 @@ test('a wrong capture and a wrong reading are voided, and stay on the record', a
   await expect(page.getByRole('region', { name: 'Captures' })).toContainText('left-loaded.csv');
   await page.getByRole('button', { name: /^Void the reading/ }).click();
   await expect(page.getByRole('region', { name: 'Readings' })).toContainText('void: typed or taken wrongly');
+  // Both count again: nothing that was voided by mistake is lost.
+  await page.getByRole('button', { name: /^Count the reading/ }).click();
+  await page.getByRole('button', { name: 'Count the capture left-loaded.csv again' }).click();
+  await expect(page.getByRole('main').getByText('Done', { exact: true })).toBeVisible();
 });
 
 test('a clamp meter gives the impedance, and more than the drivers take is said', async ({ page }) => {

@@ -101,6 +101,7 @@ test('a volume table is typed by keyboard, cases are compared, and the working v
   await expect(page.getByText('volume at 23')).toBeVisible();
   await expect(page.getByText('23 of 35', { exact: true }).first()).toBeVisible();
   // The source's stage of the level path now has its measured ceiling.
+  await page.getByRole('button', { name: /^Level path/ }).click();
   await expect(page.getByRole('img', { name: /Source 1\.20\sV, ceiling 2\.84\sV/ })).toBeVisible();
 });
 

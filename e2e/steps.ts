@@ -28,6 +28,13 @@ export async function typeReading(page: Page, text: string): Promise<void> {
   await page.keyboard.press('Enter');
 }
 
+/** Ticks all that the step asks to be seen to, by its key. */
+export async function seeTo(page: Page): Promise<void> {
+  await page.keyboard.press('Escape');
+  await page.locator('body').press('a');
+  await expect(page.getByRole('button', { name: /^All so/ })).toHaveCount(0);
+}
+
 /** Turns the simulated knob until the simulated meter shows the voltage, and returns what it shows. */
 export async function turnKnobTo(page: Page, wantedVolt: number): Promise<string> {
   const knob = page.getByLabel('Gain knob');

@@ -182,13 +182,16 @@ async function dragFrames(page, url) {
 async function zoomFrames(page, url, wav) {
   const id = crypto.randomUUID();
   const conditions = {
+    at: 'load',
     toneHz: 50,
     toneLevelDbfs: 0,
+    sourceId: 'source',
     sourceName: 'x',
     sourceVolume: 34,
     load: 'on',
     loadOhm: 4,
     mode: 'stereo',
+    amplifierId: 'amp',
     amplifierName: 'x',
   };
   const query = new URLSearchParams({

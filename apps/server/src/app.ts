@@ -6,10 +6,12 @@ import path from 'node:path';
 import type { DataSource } from 'typeorm';
 import { Problem, problemHandler } from './problem.ts';
 import { calcRoutes } from './routes/calcRoutes.ts';
+import { shopRoutes } from './routes/shopRoutes.ts';
 import { traceRoutes } from './routes/traceRoutes.ts';
 import { tuneRoutes } from './routes/tuneRoutes.ts';
 import type { ServerSettings } from './settings.ts';
 import { loadDemo } from './store/loadDemo.ts';
+import { shopStore } from './store/shopStore.ts';
 import { tuneStore } from './store/tuneStore.ts';
 import { analyseWith, type TraceWorkers } from './traces/traceWorkers.ts';
 
@@ -42,7 +44,8 @@ export function newApp(settings: ServerSettings, dataSource: DataSource, workers
   app.use(compression());
 
   const analyse = analyseWith(workers);
-  const store = tuneStore(dataSource, analyse);
+  const shop = shopStore(dataSource);
+  const store = tuneStore(dataSource, analyse, shop);
   app.get('/api/v1/health', async (_request, response) => {
     await dataSource.query('SELECT 1');
     response.json({ status: 'ok' });
@@ -51,6 +54,7 @@ export function newApp(settings: ServerSettings, dataSource: DataSource, workers
     response.json(openApiDocument());
   });
   app.use('/api/v1/calc', calcRoutes(settings, workers));
+  app.use('/api/v1/shop', shopRoutes(settings, shop));
   app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, store, analyse));
   app.use('/api/v1/tunes', tuneRoutes(settings, store));
   app.post('/api/v1/demo', async (_request, response) => {

@@ -29,6 +29,8 @@ describe('a script that knows nothing but actions', () => {
     const id = `3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a${end}`;
     const base = `/api/v1/tunes/${id}`;
     const tuner = new ScriptedTuner(id);
+    const before = await get<TuneDetail>(base);
+    tuner.takeOver(before.readings, before.chain.body);
     let moves = 0;
     const seen = new Map<string, number>();
     for (; moves < MOST_MOVES; moves += 1) {

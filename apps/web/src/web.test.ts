@@ -103,11 +103,20 @@ describe('the view of a trace', () => {
 describe('differences', () => {
   it('names each leaf that differs, counted as people count', () => {
     expect(differences({ a: 1, list: [{ x: 'p' }, { x: 'q' }] }, { a: 1, list: [{ x: 'p' }, { x: 'r' }] })).toEqual([
-      { path: 'list 2 x', mine: 'q', theirs: 'r' },
+      { path: '2, x', mine: 'q', theirs: 'r' },
+    ]);
+  });
+  it('says where in the words of the trade, with names and units', () => {
+    const chain = (loadOhm: number, isReversed?: boolean) => ({
+      channels: [{ name: 'Front left', loadOhm, ...(isReversed === undefined ? {} : { isReversed }) }],
+    });
+    expect(differences(chain(4), chain(2, true))).toEqual([
+      { path: 'Front left, load', mine: '4\u00a0Ω', theirs: '2\u00a0Ω' },
+      { path: 'Front left, plus and minus changed over', mine: '(nothing)', theirs: 'yes' },
     ]);
   });
   it('rounds what a computer keeps to what people read', () => {
-    expect(differences({ loadOhm: 4 / 3 }, { loadOhm: 8 / 3 })).toEqual([{ path: 'loadOhm', mine: '1.33333', theirs: '2.66667' }]);
+    expect(differences({ loadOhm: 4 / 3 }, { loadOhm: 8 / 3 })).toEqual([{ path: 'load', mine: '1.33\u00a0Ω', theirs: '2.67\u00a0Ω' }]);
   });
   it('says what is missing on one side', () => {
     expect(differences({ fuse: 30 }, {})).toEqual([{ path: 'fuse', mine: '30', theirs: '(nothing)' }]);

@@ -33,7 +33,7 @@ describe('the coils of a made-up vehicle', () => {
     for (const channel of [...LIBRARY_BUS.channels, ...SCHOOL_CAR.channels, ...CAMPER_TRAILER.channels, BASS]) {
       const dc = coilResistances(channel, 'seed');
       for (const { name, nominalOhm } of channelCoils(channel)) {
-        expect(judgeCoil(dc.get(name)!, nominalOhm, 0, { meterPercent: 0, meterDigitsOhm: 0 }).verdict).toBe('sound');
+        expect(judgeCoil(dc.get(name)!, { nominalOhm }, 0, { meterPercent: 0, meterDigitsOhm: 0 }).verdict).toBe('sound');
       }
     }
     const dc = coilResistances(BASS, 'seed');

@@ -1,8 +1,11 @@
 import {
+  byTime,
   driverLetter,
   encodeWav,
+  isLoadReading,
   seededRandom,
   sourceCases,
+  stepId,
   voltageRatioDb,
   type Action,
   type CaptureConditions,
@@ -11,8 +14,10 @@ import {
   type Conditions,
   type LineConditions,
   type LoadConditions,
+  type LoadReading,
   type OhmConditions,
   type Random,
+  type Reading,
   type Source,
   type SourceOutput,
   type StepReport,
@@ -25,7 +30,7 @@ import { simulatedMeter, simulatedOhmmeter, simulatedScope, type Probe } from '.
 import { probedOhm } from './load.ts';
 import { caseLiftDb, processorLevels, sourcePhysics, sourceWaveform } from './source.ts';
 import { filtersDb, standingFilters } from './standingFilters.ts';
-import { channelPhysics, outputWaveform } from './vehicle.ts';
+import { channelPhysics, knobFor, outputWaveform } from './vehicle.ts';
 
 /** What the tuner hands in: something measured, ticked, or written into the chain. */
 export type Move =
@@ -52,6 +57,32 @@ export class ScriptedTuner {
   constructor(seed: string) {
     this.seed = seed;
     this.random = seededRandom(`${seed}/tuner`);
+  }
+
+  /** Finds the knobs where the newest gain readings of a tune left them. */
+  takeOver(readings: readonly Reading[], chain: Chain): void {
+    for (const channel of chain.channels) {
+      const last = readings
+        .filter(
+          (reading): reading is LoadReading =>
+            isLoadReading(reading) && reading.voidedReason === undefined && reading.stepId === stepId('gain', channel.id),
+        )
+        .sort(byTime)
+        .at(-1);
+      if (last === undefined || last.value <= 0) continue;
+      const { toneHz, toneLevelDbfs, sourceVolume, load } = last.conditions;
+      const filterDb = filtersDb(standingFilters(chain, channel, this.seed), toneHz);
+      const bench = {
+        volume: sourceVolume,
+        knob: 0,
+        loadConnected: load === 'on',
+        toneHz,
+        toneLevelDbfs,
+        supplyVolt: SUPPLY_VOLT,
+        filterDb,
+      };
+      this.gains.set(channel.id, knobFor(last.value, channelPhysics(chain, channel, this.seed), bench));
+    }
   }
 
   /** Does what a step's action says, with the vehicle as the chain describes it. */
@@ -81,6 +112,7 @@ export class ScriptedTuner {
         return [{ kind: 'chain', chain: { ...chain, source: { ...source, ...(action.source as Partial<Source>) } } }];
       }
       case 'set-filter':
+      case 'take-winding':
       case 'rewire': {
         const changes = (action.channel ?? {}) as Partial<Channel>;
         const channels = chain.channels.map((channel) => (channel.id === action.channelId ? { ...channel, ...changes } : channel));

@@ -2,7 +2,7 @@ import { voltageFactor, type Chain, type Channel } from '@yield/core';
 import { seededRandom } from '@yield/core';
 import { limited, type Limiting } from './clipping.ts';
 import { sourcePhysics, VOLUME_STEP_DB } from './source.ts';
-import type { Waveform } from './waveform.ts';
+import { waveformRms, type Waveform } from './waveform.ts';
 
 /** What a bench tuner can change on one channel. */
 export interface BenchSettings {
@@ -88,4 +88,12 @@ export function outputWaveform(physics: ChannelPhysics, settings: BenchSettings)
     const source = limited(sourcePeak * Math.sin(omega * second), sourceRailVolt, 'hard');
     return limited(source * voltageFactor(filterDb) * gain * divider, rail, limiting);
   };
+}
+
+/** The knob position that gives a voltage without clipping in the way: the gain is even in decibels over the knob. */
+export function knobFor(wantedRms: number, physics: ChannelPhysics, bench: BenchSettings): number {
+  const unlimited = { ...physics, railVolt: Infinity, limiting: 'hard' as const };
+  const atLowest = waveformRms(outputWaveform(unlimited, { ...bench, knob: 0 }), bench.toneHz);
+  const knob = Math.log(wantedRms / atLowest) / Math.log(physics.highestGain / physics.lowestGain);
+  return Math.max(0, Math.min(1, knob));
 }

@@ -109,12 +109,26 @@ const operations = {
     answer: calc.TraceAnswer,
   },
   listTunes: { method: 'get', path: '/tunes', summary: 'All tunes, with what is next and what needs attention' },
+  listArchive: { method: 'get', path: '/tunes/archive', summary: 'Tunes that were put away' },
+  copyTune: {
+    method: 'post',
+    path: '/tunes/{tuneId}/copy',
+    summary: 'A new tune with the same chain and settings, nothing measured',
+    body: records.NewTuneSchema,
+  },
+  readShop: { method: 'get', path: '/shop', summary: 'The shop’s house rules and meter: what a new tune begins with' },
+  saveShop: { method: 'put', path: '/shop', summary: 'Change the shop’s house rules and meter', body: records.SaveShopSchema },
   createTune: { method: 'post', path: '/tunes', summary: 'A new tune with an empty chain', body: records.NewTuneSchema },
   readTune: { method: 'get', path: '/tunes/{tuneId}', summary: 'A tune with its chain, readings, traces and marks' },
   readRun: {
     method: 'get',
     path: '/tunes/{tuneId}/run',
     summary: 'The steps of a tune in their order, where each stands, and its next move',
+  },
+  readChanges: {
+    method: 'get',
+    path: '/tunes/{tuneId}/changes',
+    summary: 'How often anything of a tune was changed: cheap to ask for again and again',
   },
   saveTune: { method: 'put', path: '/tunes/{tuneId}', summary: 'Change name, vehicle, house rules or meter', body: records.SaveTuneSchema },
   deleteTune: { method: 'delete', path: '/tunes/{tuneId}', summary: 'Put a tune away; it can be restored' },
@@ -131,6 +145,11 @@ const operations = {
     path: '/tunes/{tuneId}/readings/{readingId}/void',
     summary: 'Void a reading with a reason',
     body: records.VoidSchema,
+  },
+  restoreReading: {
+    method: 'post',
+    path: '/tunes/{tuneId}/readings/{readingId}/restore',
+    summary: 'Count a voided reading again',
   },
   saveMark: {
     method: 'put',
@@ -151,6 +170,7 @@ const operations = {
     summary: 'Void a capture with a reason',
     body: records.VoidSchema,
   },
+  restoreTrace: { method: 'post', path: '/tunes/{tuneId}/traces/{traceId}/restore', summary: 'Count a voided capture again' },
   readTraceFile: { method: 'get', path: '/tunes/{tuneId}/traces/{traceId}/file', summary: 'The original bytes of a capture' },
   loadDemo: { method: 'post', path: '/demo', summary: 'Load the demo tunes that are not there' },
 } satisfies Record<string, Omit<Operation, 'id'>>;

@@ -37,6 +37,8 @@ export type Action =
   | { kind: 'set-filter'; channelId: string; channel: Readonly<Record<string, unknown>> }
   /** wires a channel's coils anew: in the chain, these fields of the channel */
   | { kind: 'rewire'; channelId: string; channel?: Readonly<Record<string, unknown>> }
+  /** takes what the coils read as their own winding: in the chain, these fields of the channel */
+  | { kind: 'take-winding'; channelId: string; channel: Readonly<Record<string, unknown>> }
   /** something has to be written into the chain that only its owner knows */
   | { kind: 'describe'; what: string }
   | { kind: 'go'; to: string };

@@ -15,7 +15,7 @@ import { staleReasons } from './run/frame/staleness.ts';
 import { channelsNow } from './run/frame/channels.ts';
 import { LOAD_STANDS_ON } from './run/kinds/gain/judge.ts';
 import { runOf } from './run/run.ts';
-import { loadConditionsIn, situation, stateIn } from './run/testKit.fixture.ts';
+import { loadConditionsIn, seenTo, situation, stateIn } from './run/testKit.fixture.ts';
 import { analyseTrace } from './traces/analyseTrace.ts';
 
 const SEED = { seed: 4620 };
@@ -169,7 +169,7 @@ describe('any chain', () => {
     );
   });
 
-  it('has its gain done by a reading on target, and stale again when the load changes', () => {
+  it('has its gain done by a reading on target, and a reading under load stale again when the load changes', () => {
     fc.assert(
       fc.property(chains, (chain) => {
         for (const { channel, target, hookup: seen } of channelsNow(situation(chain, SETTINGS))) {
@@ -181,11 +181,11 @@ describe('any chain', () => {
             stepId: step.id,
             kind: 'gain-voltage',
             value: target.settingVoltage,
-            resolution: 0.01,
+            resolution: 0.001,
             conditions,
             takenAt: '2026-01-01T00:00:00.000Z',
           };
-          const now = situation(chain, SETTINGS, { readings: [reading] });
+          const now = situation(chain, SETTINGS, { readings: [reading], marks: seenTo(chain, SETTINGS) });
           const fits = seen.verdict !== 'below-minimum';
           expect(stateIn(step, chain, SETTINGS, now.records).status).toBe(fits ? 'done' : 'stop');
           expect(staleReasons(LOAD_STANDS_ON, conditions, { ...conditions, loadOhm: conditions.loadOhm * 2 })).toHaveLength(1);

@@ -4,6 +4,7 @@ import { Foundations1700000000001 } from './migrations/1700000000001-foundations
 import { MarkBasis1700000000002 } from './migrations/1700000000002-mark-basis.ts';
 import { MarkValues1700000000003 } from './migrations/1700000000003-mark-values.ts';
 import { Keys1700000000004 } from './migrations/1700000000004-keys.ts';
+import { Shop1700000000005 } from './migrations/1700000000005-shop.ts';
 
 /** Any number that no other program on the same database uses; it only has to be the same for all servers of this one. */
 const MIGRATION_LOCK = 46_200_001;
@@ -13,7 +14,7 @@ export function newDataSource(databaseUrl: string): DataSource {
     type: 'postgres',
     url: databaseUrl,
     entities: ENTITIES,
-    migrations: [Foundations1700000000001, MarkBasis1700000000002, MarkValues1700000000003, Keys1700000000004],
+    migrations: [Foundations1700000000001, MarkBasis1700000000002, MarkValues1700000000003, Keys1700000000004, Shop1700000000005],
     synchronize: false,
     installExtensions: false,
     // A stopped database must be answered at once, so that the browser keeps what was sent.

@@ -71,6 +71,11 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse:
     await store.voidTrace(idOf(request, 'tuneId'), idOf(request, 'traceId'), bodyOf(VoidSchema, request).reason);
     response.status(204).end();
   });
+
+  router.post('/:traceId/restore', async (request, response) => {
+    await store.voidTrace(idOf(request, 'tuneId'), idOf(request, 'traceId'), null);
+    response.status(204).end();
+  });
   return router;
 }
 

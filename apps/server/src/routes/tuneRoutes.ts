@@ -26,11 +26,20 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore): Router {
   router.post('/', async (request, response) => {
     response.status(201).json(await store.create(bodyOf(NewTuneSchema, request)));
   });
+  router.get('/archive', async (_request, response) => {
+    response.json(await store.archive());
+  });
+  router.post('/:tuneId/copy', async (request, response) => {
+    response.status(201).json(await store.copy(idOf(request, 'tuneId'), bodyOf(NewTuneSchema, request)));
+  });
   router.get('/:tuneId', async (request, response) => {
     response.json(await store.read(idOf(request, 'tuneId')));
   });
   router.get('/:tuneId/run', async (request, response) => {
     response.json(await store.run(idOf(request, 'tuneId')));
+  });
+  router.get('/:tuneId/changes', async (request, response) => {
+    response.json({ changes: await store.changes(idOf(request, 'tuneId')) });
   });
   router.put('/:tuneId', async (request, response) => {
     response.json(await store.save(idOf(request, 'tuneId'), bodyOf(SaveTuneSchema, request)));
@@ -55,6 +64,10 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore): Router {
   });
   router.post('/:tuneId/readings/:readingId/void', async (request, response) => {
     await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), bodyOf(VoidSchema, request).reason);
+    response.status(204).end();
+  });
+  router.post('/:tuneId/readings/:readingId/restore', async (request, response) => {
+    await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), null);
     response.status(204).end();
   });
   router.put('/:tuneId/marks/:stepId', async (request, response) => {

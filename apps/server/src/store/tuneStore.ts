@@ -1,4 +1,5 @@
 import type {
+  ArchivedTune,
   NewReading,
   NewTune,
   SaveChain,
@@ -12,22 +13,21 @@ import type {
 } from '@yield/contract';
 import {
   ANALYSIS_VERSION,
-  DEFAULT_RULES,
   EMPTY_CHAIN,
   newSituation,
   runOf,
   runReport,
   stepIdPattern,
-  USUAL_METER,
   type Chain,
   type RunReport,
   type TuneSettings,
 } from '@yield/core';
-import { IsNull, LessThan, type DataSource, type EntityManager } from 'typeorm';
+import { IsNull, LessThan, Not, type DataSource, type EntityManager } from 'typeorm';
 import { ChainEntity, MarkEntity, ReadingEntity, TraceEntity, TuneEntity, type TraceRow, type TuneRow } from '../database/entities.ts';
 import { faulty, notFound, staleSave } from '../problem.ts';
 import type { Analyse } from '../traces/traceWorkers.ts';
 import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
+import type { ShopStore } from './shopStore.ts';
 import { listTunes } from './tuneList.ts';
 
 /** Bytes of a capture that are read at a time. */
@@ -39,7 +39,7 @@ export type StoreOutcome = 'stored' | 'already there';
 export type TuneStore = ReturnType<typeof tuneStore>;
 
 /** Everything that is kept of a tune. Editable records are saved by version; readings and traces are only ever added and voided. */
-export function tuneStore(dataSource: DataSource, analyse: Analyse) {
+export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<ShopStore, 'read'>) {
   const tunes = dataSource.getRepository(TuneEntity);
   const chains = dataSource.getRepository(ChainEntity);
   const readings = dataSource.getRepository(ReadingEntity);
@@ -62,6 +62,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse) {
     ]);
     return {
       ...headOf(tune),
+      changes: tune.changes,
       settings: tune.settings,
       chain: { version: chain?.version ?? 1, body: chain?.body ?? EMPTY_CHAIN },
       readings: readingRows.map(readingOf),
@@ -113,10 +114,25 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse) {
     list: (): Promise<TuneListRow[]> => listTunes(dataSource),
 
     create: async ({ id, name, vehicle }: NewTune): Promise<TuneDetail> => {
-      await dataSource.transaction((manager) =>
-        insertTune(manager, { id, name, vehicle, settings: { rules: DEFAULT_RULES, meter: USUAL_METER } }, EMPTY_CHAIN),
-      );
+      const { settings } = await shop.read();
+      await dataSource.transaction((manager) => insertTune(manager, { id, name, vehicle, settings }, EMPTY_CHAIN));
       return detail(await present(id));
+    },
+
+    /** A tune with the same chain and settings, and nothing measured yet. */
+    copy: async (id: string, { id: newId, name, vehicle }: NewTune): Promise<TuneDetail> => {
+      const tune = await present(id);
+      const chain = await chains.findOneBy({ tuneId: id });
+      await dataSource.transaction((manager) =>
+        insertTune(manager, { id: newId, name, vehicle, settings: tune.settings }, chain?.body ?? EMPTY_CHAIN),
+      );
+      return detail(await present(newId));
+    },
+
+    /** Tunes that were put away, the last one first. */
+    archive: async (): Promise<ArchivedTune[]> => {
+      const rows = await tunes.find({ where: { deletedAt: Not(IsNull()) }, order: { deletedAt: 'DESC' } });
+      return rows.map((row) => ({ ...headOf(row), putAwayAt: (row.deletedAt ?? row.updatedAt).toISOString() }));
     },
 
     read,
@@ -191,8 +207,16 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse) {
       return 'already there';
     },
 
-    voidReading: async (tuneId: string, id: string, reason: string): Promise<void> => {
-      const { affected } = await readings.update({ id, tuneId }, { voidedAt: new Date(), voidedReason: reason });
+    /** How often anything of a tune was changed: another figure than before says that it is to be read again. */
+    changes: async (id: string): Promise<number> => {
+      const tune = await tunes.findOne({ select: { id: true, changes: true }, where: { id, deletedAt: IsNull() } });
+      if (tune === null) throw notFound('This tune');
+      return tune.changes;
+    },
+
+    /** @param reason - null counts it again */
+    voidReading: async (tuneId: string, id: string, reason: string | null): Promise<void> => {
+      const { affected } = await readings.update({ id, tuneId }, voidedAs(reason));
       if (affected === 0) throw notFound('This reading');
       await changed(dataSource.manager, tuneId);
     },
@@ -255,8 +279,9 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse) {
       return { outcome: isNew ? 'stored' : 'already there', trace: traceOf(kept) };
     },
 
-    voidTrace: async (tuneId: string, id: string, reason: string): Promise<void> => {
-      const { affected } = await traces.update({ id, tuneId }, { voidedAt: new Date(), voidedReason: reason });
+    /** @param reason - null counts it again */
+    voidTrace: async (tuneId: string, id: string, reason: string | null): Promise<void> => {
+      const { affected } = await traces.update({ id, tuneId }, voidedAs(reason));
       if (affected === 0) throw notFound('This capture');
       await changed(dataSource.manager, tuneId);
     },
@@ -270,6 +295,11 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse) {
     traceSlice,
   };
 }
+
+const voidedAs = (reason: string | null): { voidedAt: Date | null; voidedReason: string | null } => ({
+  voidedAt: reason === null ? null : new Date(),
+  voidedReason: reason,
+});
 
 export async function insertTune(
   manager: EntityManager,

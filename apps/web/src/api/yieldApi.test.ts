@@ -8,6 +8,7 @@ const TUNE: TuneDetail = {
   id: 't',
   name: 'Tune',
   vehicle: '',
+  changes: 1,
   version: 1,
   updatedAt: '2026-01-01T00:00:00.000Z',
   settings: { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 400, trueRms: true } },

@@ -1,5 +1,17 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { NewTune, SaveChain, SavedMark, SaveMark, SaveTune, TuneDetail, TuneHead, TuneListRow } from '@yield/contract';
+import type {
+  ArchivedTune,
+  NewTune,
+  SaveChain,
+  SavedMark,
+  SaveMark,
+  SaveShop,
+  SaveTune,
+  ShopSettings,
+  TuneDetail,
+  TuneHead,
+  TuneListRow,
+} from '@yield/contract';
 import type { Chain } from '@yield/core';
 
 /** The last save of each step's mark. */
@@ -9,7 +21,7 @@ const markSaves = new Map<string, { answer: Promise<SavedMark | undefined>; body
 export const yieldApi = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api/v1' }),
-  tagTypes: ['list', 'tune'],
+  tagTypes: ['list', 'tune', 'shop'],
   // A tune may have been changed in another window.
   refetchOnFocus: true,
   refetchOnReconnect: true,
@@ -18,6 +30,16 @@ export const yieldApi = createApi({
     readTune: build.query<TuneDetail, string>({
       query: (id) => `/tunes/${id}`,
       providesTags: (_result, _error, id) => [{ type: 'tune', id }],
+    }),
+    listArchive: build.query<ArchivedTune[], void>({ query: () => '/tunes/archive', providesTags: ['list'] }),
+    copyTune: build.mutation<TuneDetail, { id: string; body: NewTune }>({
+      query: ({ id, body }) => ({ url: `/tunes/${id}/copy`, method: 'POST', body }),
+      invalidatesTags: ['list'],
+    }),
+    readShop: build.query<ShopSettings, void>({ query: () => '/shop', providesTags: ['shop'] }),
+    saveShop: build.mutation<ShopSettings, SaveShop>({
+      query: (body) => ({ url: '/shop', method: 'PUT', body }),
+      invalidatesTags: ['shop'],
     }),
     createTune: build.mutation<TuneDetail, NewTune>({
       query: (body) => ({ url: '/tunes', method: 'POST', body }),
@@ -92,6 +114,14 @@ export const yieldApi = createApi({
       query: ({ id, traceId, reason }) => ({ url: `/tunes/${id}/traces/${traceId}/void`, method: 'POST', body: { reason } }),
       invalidatesTags: (_result, _error, { id }) => ['list', { type: 'tune', id }],
     }),
+    restoreReading: build.mutation<void, { id: string; readingId: string }>({
+      query: ({ id, readingId }) => ({ url: `/tunes/${id}/readings/${readingId}/restore`, method: 'POST' }),
+      invalidatesTags: (_result, _error, { id }) => ['list', { type: 'tune', id }],
+    }),
+    restoreTrace: build.mutation<void, { id: string; traceId: string }>({
+      query: ({ id, traceId }) => ({ url: `/tunes/${id}/traces/${traceId}/restore`, method: 'POST' }),
+      invalidatesTags: (_result, _error, { id }) => ['list', { type: 'tune', id }],
+    }),
     loadDemo: build.mutation<{ added: number }, void>({ query: () => ({ url: '/demo', method: 'POST' }), invalidatesTags: ['list'] }),
   }),
 });
@@ -99,6 +129,10 @@ export const yieldApi = createApi({
 export const {
   useListTunesQuery,
   useReadTuneQuery,
+  useListArchiveQuery,
+  useCopyTuneMutation,
+  useReadShopQuery,
+  useSaveShopMutation,
   useCreateTuneMutation,
   useSaveTuneMutation,
   useDeleteTuneMutation,
@@ -107,5 +141,7 @@ export const {
   useSaveMarkMutation,
   useVoidReadingMutation,
   useVoidTraceMutation,
+  useRestoreReadingMutation,
+  useRestoreTraceMutation,
   useLoadDemoMutation,
 } = yieldApi;

@@ -9,8 +9,11 @@ import { TuneLayout } from './TuneLayout.tsx';
 
 // Forms come with the views that have them: at the car most visits go straight to the run.
 const ChainScreen = lazy(async () => ({ default: (await import('../chain/ChainScreen.tsx')).ChainScreen }));
+const ShopScreen = lazy(async () => ({ default: (await import('../settings/SettingsScreen.tsx')).ShopScreen }));
 const SettingsScreen = lazy(async () => ({ default: (await import('../settings/SettingsScreen.tsx')).SettingsScreen }));
 const TuneListScreen = lazy(async () => ({ default: (await import('../tunes/TuneListScreen.tsx')).TuneListScreen }));
+const NoSoundScreen = lazy(() => import('../run/NoSoundScreen.tsx'));
+const FinishedScreen = lazy(() => import('../run/FinishedScreen.tsx'));
 const TraceScreen = lazy(() => import('../trace/TraceScreen.tsx'));
 const TonesScreen = lazy(() => import('../tones/TonesScreen.tsx'));
 const CrossoversScreen = lazy(() => import('../crossovers/CrossoversScreen.tsx'));
@@ -36,6 +39,9 @@ const TUNE_VIEWS: RouteObject[] = [
   },
   { path: 'run/:stepId', element: <RunScreen /> },
   { path: 'run', element: <RunIndex /> },
+  { path: 'no-sound/:channelId', element: view('the search', <NoSoundScreen />) },
+  { path: 'tones', element: view('the tones', <TonesScreen />) },
+  { path: 'finished', element: view('the end of the run', <FinishedScreen />) },
   {
     path: 'traces/:traceId',
     element: view('the trace view', <TraceScreen />),
@@ -55,6 +61,7 @@ const VIEWS: RouteObject[] = [
     path: 'loads/:tool?',
     element: view('the planner', <LoadsScreen />),
   },
+  { path: 'shop', element: view('the house rules', <ShopScreen />) },
   {
     path: 'tones',
     element: view('the tones', <TonesScreen />),

@@ -3,17 +3,18 @@ import type { JSX } from 'react';
 import { Dialog } from '../ui/Dialog.tsx';
 
 const KEYS: readonly [string, string][] = [
-  ['r', 'type a reading'],
+  ['r, digits', 'type a reading'],
   ['Enter', 'enter the reading'],
   ['Esc', 'leave the field; what is typed stays'],
   ['↑  ↓', 'volume step, while a ceiling is typed'],
+  ['a', 'all that is to be seen to is so'],
   ['s', 'choose a capture'],
   ['j  k', 'next and previous step'],
   ['t', 'tone on and off'],
   ['b', 'simulated bench'],
   ['c', 'chain'],
   ['x', 'crossovers'],
-  ['n', 'the step that is next'],
+  ['n', 'what wants doing next'],
   ['h', 'all tunes'],
   ['l', 'load planner'],
   ['o', 'test tones'],

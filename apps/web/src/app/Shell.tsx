@@ -1,6 +1,7 @@
-import { AudioLines, Keyboard, Moon, Spline, Sun } from 'lucide-react';
+import { ArrowLeft, AudioLines, Keyboard, Moon, Spline, Sun } from 'lucide-react';
 import { useState, type JSX } from 'react';
-import { Link, NavLink, Outlet, useNavigate } from 'react-router';
+import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { useKept } from '../ui/useKept.ts';
 import { useKeys } from '../ui/useKeys.ts';
 import { KeyHelp } from './KeyHelp.tsx';
 import { OutboxStatus } from './OutboxStatus.tsx';
@@ -24,7 +25,9 @@ export function Shell(): JSX.Element {
           <HouseMark />
           <span className="text-lg">Yield</span>
         </Link>
-        <div id="place" className="min-w-0 flex-1" />
+        <div id="place" className="min-w-0 flex-1">
+          <LastTune />
+        </div>
         <OutboxStatus />
         <Tool to="/tones" name="Test tones" icon={<AudioLines size={20} aria-hidden />} />
         <Tool to="/loads" name="Load planner" icon={<Spline size={20} aria-hidden />} />
@@ -45,6 +48,22 @@ export function Shell(): JSX.Element {
     </div>
   );
 }
+
+/** On a tool's screen: the way back to the tune that was at hand. */
+function LastTune(): JSX.Element | null {
+  const { pathname } = useLocation();
+  const [kept] = useKept('last-tune', (value) => (isPair(value) ? value : undefined));
+  if (kept === undefined || pathname === '/' || pathname.startsWith('/tunes/')) return null;
+  const [id, name] = kept;
+  return (
+    <Link to={`/tunes/${id}/run`} className="text-action flex min-h-11 min-w-0 items-center gap-1.5 font-medium">
+      <ArrowLeft size={16} aria-hidden className="shrink-0" /> <span className="truncate">Back to {name}</span>
+    </Link>
+  );
+}
+
+const isPair = (value: unknown): value is [string, string] =>
+  Array.isArray(value) && value.length === 2 && value.every((each) => typeof each === 'string');
 
 /** A tool that needs no tune. */
 function Tool({ to, name, icon }: { to: string; name: string; icon: JSX.Element }): JSX.Element {

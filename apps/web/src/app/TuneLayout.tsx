@@ -1,24 +1,32 @@
-import { Cable, ChartSpline, ListChecks, SlidersHorizontal } from 'lucide-react';
-import type { JSX } from 'react';
+import { AudioLines, Cable, ChartSpline, ListChecks, SlidersHorizontal } from 'lucide-react';
+import { useEffect, type JSX } from 'react';
 import { createPortal } from 'react-dom';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { StepRail } from '../run/StepRail.tsx';
+import { useOtherWindows } from '../tune/useOtherWindows.ts';
 import { useTuneRun } from '../tune/useTuneRun.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
+import { useDraft } from '../ui/useDraft.ts';
 import { useKeys } from '../ui/useKeys.ts';
+import { useTitle } from '../ui/useTitle.ts';
 
 /** One tune: its name in the bar, views and steps in the rail, the chosen view beside. */
 export function TuneLayout(): JSX.Element {
   const { tuneId = '' } = useParams();
   const { data, error, isLoading, refetch } = useReadTuneQuery(tuneId);
   const navigate = useNavigate();
+  useOtherWindows(data);
+  useTitle(data?.name);
+  const [, setLast] = useDraft('last-tune');
+  useEffect(() => {
+    if (data !== undefined) setLast(JSON.stringify([data.id, data.name]));
+  }, [data, setLast]);
   useKeys({
     c: () => void navigate(`/tunes/${tuneId}/chain`),
     x: () => void navigate(`/tunes/${tuneId}/crossovers`),
-    n: () => void navigate(`/tunes/${tuneId}`),
   });
   if (isLoading) return <Loading what="the tune" />;
   if (data === undefined) {
@@ -35,16 +43,17 @@ export function TuneLayout(): JSX.Element {
   }
   return (
     <>
-      <Place name={data.name} vehicle={data.vehicle} />
-      <div className="flex min-h-0 flex-1 max-md:flex-col">
+      <Place name={data.name} vehicle={data.vehicle} isPractice={data.settings.isPractice === true} />
+      <div className="flex min-h-0 flex-1 max-xl:flex-col">
         <nav
-          className="print:hidden border-line bg-raised flex shrink-0 flex-col gap-4 border-r p-3 max-md:border-r-0 max-md:border-b md:sticky md:top-14 md:h-[calc(100dvh-3.5rem)] md:w-16 xl:w-60"
+          className="print:hidden border-line bg-raised flex shrink-0 flex-col gap-4 border-r p-3 max-xl:gap-1 max-xl:border-r-0 max-xl:border-b max-xl:px-3 max-xl:py-1 xl:sticky xl:top-14 xl:h-[calc(100dvh-3.5rem)] xl:w-60"
           aria-label="Views and steps"
         >
-          <ul className="flex gap-1 max-md:overflow-x-auto md:flex-col">
+          <ul className="flex gap-1 max-xl:overflow-x-auto xl:flex-col">
             <View to={`/tunes/${tuneId}/chain`} icon={<Cable size={20} aria-hidden />} name="Chain" />
             <View to={`/tunes/${tuneId}/crossovers`} icon={<ChartSpline size={20} aria-hidden />} name="Crossovers" />
             <View to={`/tunes/${tuneId}/run`} icon={<ListChecks size={20} aria-hidden />} name="Run" />
+            <View to={`/tunes/${tuneId}/tones`} icon={<AudioLines size={20} aria-hidden />} name="Tones" />
             <View to={`/tunes/${tuneId}/settings`} icon={<SlidersHorizontal size={20} aria-hidden />} name="House rules" />
           </ul>
           <RailOfTune tuneId={tuneId} />
@@ -71,14 +80,14 @@ function View({ to, icon, name }: { to: string; icon: JSX.Element; name: string 
         }
       >
         <span className="max-sm:hidden">{icon}</span>
-        <span className="md:max-xl:sr-only whitespace-nowrap">{name}</span>
+        <span className="whitespace-nowrap">{name}</span>
       </NavLink>
     </li>
   );
 }
 
 /** The tune's name stands in the bar of the shell, which is drawn before the tune is known. */
-function Place({ name, vehicle }: { name: string; vehicle: string }): JSX.Element | null {
+function Place({ name, vehicle, isPractice }: { name: string; vehicle: string; isPractice: boolean }): JSX.Element | null {
   const target = document.getElementById('place');
   if (target === null) return null;
   return createPortal(
@@ -87,6 +96,7 @@ function Place({ name, vehicle }: { name: string; vehicle: string }): JSX.Elemen
         /
       </span>
       <span className="truncate font-medium">{name}</span>
+      {isPractice && <span className="text-quiet border-line shrink-0 rounded-md border px-1.5 text-sm max-sm:sr-only">practice</span>}
       <span className="text-quiet truncate text-sm max-lg:hidden">{vehicle}</span>
     </p>,
     target,

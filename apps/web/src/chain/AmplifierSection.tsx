@@ -1,5 +1,5 @@
-import { filtersOf, formatQuantity, hookupOf, type Amplifier, type Channel, type StepStatus } from '@yield/core';
-import { ChartSpline, Pencil, Plus, Spline, Trash2 } from 'lucide-react';
+import { filtersOf, formatQuantity, hookupOf, networkTextWords, type Amplifier, type Channel, type StepStatus } from '@yield/core';
+import { ChartSpline, Copy, Pencil, Plus, Spline, Trash2 } from 'lucide-react';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
 import { StatusMark } from '../ui/StatusMark.tsx';
@@ -12,7 +12,9 @@ interface AmplifierProps {
   statusOf: (channelId: string) => StepStatus;
   onEdit: () => void;
   onRemove: () => void;
+  onCopy: () => void;
   onEditChannel: (id: string) => void;
+  onCopyChannel: (id: string) => void;
   onRemoveChannel: (channel: Channel) => void;
   onAddChannel: () => void;
 }
@@ -25,7 +27,9 @@ export function AmplifierSection({
   statusOf,
   onEdit,
   onRemove,
+  onCopy,
   onEditChannel,
+  onCopyChannel,
   onRemoveChannel,
   onAddChannel,
 }: AmplifierProps): JSX.Element {
@@ -45,12 +49,16 @@ export function AmplifierSection({
             channel={channel}
             status={statusOf(channel.id)}
             onEdit={() => onEditChannel(channel.id)}
+            onCopy={() => onCopyChannel(channel.id)}
             onRemove={() => onRemoveChannel(channel)}
           />
         ))}
       </ul>
       <button type="button" className="btn btn-ghost text-action mt-2" onClick={onAddChannel}>
         <Plus size={18} aria-hidden /> Add channel
+      </button>
+      <button type="button" className="btn btn-ghost text-action mt-2" onClick={onCopy}>
+        <Copy size={18} aria-hidden /> Another amplifier like this
       </button>
     </section>
   );
@@ -62,6 +70,7 @@ function ChannelRow({
   channel,
   status,
   onEdit,
+  onCopy,
   onRemove,
 }: {
   tuneId: string;
@@ -69,6 +78,7 @@ function ChannelRow({
   channel: Channel;
   status: StepStatus;
   onEdit: () => void;
+  onCopy: () => void;
   onRemove: () => void;
 }): JSX.Element {
   const seen = hookupOf({ ...amplifier, mode: channel.mode }, channel.loadOhm);
@@ -124,6 +134,9 @@ function ChannelRow({
         <IconButton label={`Edit ${channel.name}`} onClick={onEdit}>
           <Pencil size={18} aria-hidden />
         </IconButton>
+        <IconButton label={`Another channel like ${channel.name}`} onClick={onCopy}>
+          <Copy size={18} aria-hidden />
+        </IconButton>
         <IconButton label={`Take out ${channel.name}`} onClick={onRemove}>
           <Trash2 size={18} aria-hidden />
         </IconButton>
@@ -141,6 +154,6 @@ function crossoverWords(channel: Channel): string {
 }
 
 function wiringWords({ wiring, drivers }: Channel): string {
-  if (wiring !== undefined) return `Wired as ${wiring.network}`;
+  if (wiring !== undefined) return `Wired ${networkTextWords(wiring.network)}`;
   return drivers.length === 1 && drivers[0]?.coils === 1 ? 'One coil' : 'Plan the wiring';
 }

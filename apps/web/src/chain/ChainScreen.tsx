@@ -74,6 +74,8 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
               }
               onEdit={() => setEditing({ part: 'amplifiers', id: amplifier.id })}
               onRemove={() => takeOut(withoutAmplifier(chain, amplifier.id), `“${amplifier.name}”`)}
+              onCopy={() => setEditing({ part: 'amplifiers', id: 'new', like: amplifier.id })}
+              onCopyChannel={(like) => setEditing({ part: 'channels', id: `new-on-${amplifier.id}`, like })}
               onEditChannel={(id) => setEditing({ part: 'channels', id })}
               onRemoveChannel={({ id, name }) => takeOut({ ...chain, channels: chain.channels.filter((c) => c.id !== id) }, `“${name}”`)}
               onAddChannel={() => setEditing({ part: 'channels', id: `new-on-${amplifier.id}` })}

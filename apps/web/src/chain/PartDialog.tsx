@@ -1,5 +1,7 @@
 import type { TuneDetail } from '@yield/contract';
 import {
+  amplifierLike,
+  channelLike,
   settledChannel,
   sourceControls,
   sourceInputs,
@@ -18,7 +20,8 @@ import type { Drafted, FieldSpec } from '../ui/forms/fields.ts';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { AMPLIFIER_FIELDS, channelFields, newId, PROCESSOR_FIELDS, SOURCE_FIELDS } from './chainFields.ts';
 
-export type Editing = { part: 'source' } | { part: 'processor' } | { part: 'amplifiers' | 'channels'; id: string };
+/** What is edited; `like` names what a new part begins as a copy of. */
+export type Editing = { part: 'source' } | { part: 'processor' } | { part: 'amplifiers' | 'channels'; id: string; like?: string };
 
 interface Props {
   tune: TuneDetail;
@@ -30,7 +33,14 @@ interface Props {
 /** Edits one part of the chain. What is saved over is what was open when the editing began, so that a save from another window is noticed. */
 export function PartDialog({ tune, editing, edit, onClose }: Props): JSX.Element {
   const [seen] = useState(tune.chain);
-  const form = { chain: seen.body, draftKey: `chain/${tune.id}/${editing.part}/${'id' in editing ? editing.id : ''}`, onClose };
+  // With nothing read yet a new name is a name and nothing else.
+  const hasReadings = tune.readings.length + tune.traces.length > 0;
+  const form = {
+    chain: seen.body,
+    hasReadings,
+    draftKey: `chain/${tune.id}/${editing.part}/${'id' in editing ? `${editing.id}/${editing.like ?? ''}` : ''}`,
+    onClose,
+  };
   const save = async (next: Chain, pointer: string): Promise<Fault[]> => {
     const faults = await edit(next, { seen });
     if (faults.length === 0) onClose();
@@ -42,14 +52,20 @@ export function PartDialog({ tune, editing, edit, onClose }: Props): JSX.Element
     case 'processor':
       return <ProcessorDialog {...form} save={save} />;
     case 'amplifiers':
-      return <AmplifierDialog {...form} save={save} id={editing.id} />;
+      return <AmplifierDialog {...form} save={save} {...idsOf(editing)} />;
     case 'channels':
-      return <ChannelDialog {...form} save={save} id={editing.id} />;
+      return <ChannelDialog {...form} save={save} {...idsOf(editing)} />;
   }
 }
 
+const idsOf = ({ id, like }: { id: string; like?: string }): { id: string; like?: string } => ({
+  id,
+  ...(like === undefined ? {} : { like }),
+});
+
 interface FormProps {
   chain: Chain;
+  hasReadings: boolean;
   draftKey: string;
   save: (next: Chain, pointer: string) => Promise<Fault[]>;
   onClose: () => void;
@@ -105,12 +121,14 @@ function PartForm<T extends object>({
   );
 }
 
-function SourceDialog({ chain, save, ...form }: FormProps): JSX.Element {
+function SourceDialog({ chain, hasReadings, save, ...form }: FormProps): JSX.Element {
   const { source } = chain;
   const value: Source = {
     inputs: sourceInputs(source),
     outputs: sourceOutputs(source),
-    controls: sourceControls(source).map(({ id }) => id),
+    controls: sourceControls(source)
+      .map(({ id }) => id)
+      .filter((id) => id !== 'own'),
     isFactory: false,
     ...source,
   };
@@ -120,13 +138,13 @@ function SourceDialog({ chain, save, ...form }: FormProps): JSX.Element {
       title="Source"
       fields={SOURCE_FIELDS}
       value={value}
-      former={source.name}
+      {...(hasReadings ? { former: source.name } : {})}
       onSubmit={(record, isOther) => save({ ...chain, source: isOther ? { ...record, id: newId() } : record }, '/source')}
     />
   );
 }
 
-function ProcessorDialog({ chain, save, ...form }: FormProps): JSX.Element {
+function ProcessorDialog({ chain, hasReadings, save, ...form }: FormProps): JSX.Element {
   const { processor } = chain;
   const value: Processor = processor ?? {
     name: '',
@@ -144,18 +162,39 @@ function ProcessorDialog({ chain, save, ...form }: FormProps): JSX.Element {
       title={processor === undefined ? 'New processor' : 'Processor'}
       fields={PROCESSOR_FIELDS}
       value={value}
-      {...(processor === undefined ? {} : { former: processor.name })}
+      {...(processor === undefined || !hasReadings ? {} : { former: processor.name })}
       onSubmit={(record, isOther) => save({ ...chain, processor: isOther ? { ...record, id: newId() } : record }, '/processor')}
     />
   );
 }
 
+/** A copy stands beside what it was copied from: the run takes the two one after the other. */
+function placedAfter(channels: readonly Channel[], added: Channel, like: string | undefined): Channel[] {
+  const at = channels.findIndex(({ id }) => id === like);
+  return at === -1 ? [...channels, added] : [...channels.slice(0, at + 1), added, ...channels.slice(at + 1)];
+}
+
+/** A channel as its amplifier suggests: one that is rated mono alone drives bass, most likely. */
+function newChannel({ amplifiers }: Chain, amplifierId: string): Drafted<Channel> {
+  const ratings = amplifiers.find(({ id }) => id === amplifierId)?.ratings ?? [];
+  const isMono = ratings.length > 0 && ratings.every(({ mode }) => mode === 'mono');
+  return {
+    name: '',
+    amplifierId,
+    mode: isMono ? 'mono' : 'stereo',
+    band: isMono ? 'bass' : 'full-range',
+    drivers: [{ id: newId(), name: '', coils: 1, coilOhm: 4, ...(isMono ? { role: 'subwoofer' as const } : {}) }],
+  };
+}
+
 const NEW_AMPLIFIER: Drafted<Amplifier> = { name: '', terminalPairs: 1, ratings: [{ mode: 'stereo', loadOhm: 4 }] };
 
-function AmplifierDialog({ chain, save, id, ...form }: FormProps & { id: string }): JSX.Element {
+function AmplifierDialog({ chain, hasReadings, save, id, like, ...form }: FormProps & { id: string; like?: string }): JSX.Element {
   const index = chain.amplifiers.findIndex((each) => each.id === id);
   const amplifier = chain.amplifiers[index];
-  const value: Drafted<Amplifier> = amplifier === undefined ? NEW_AMPLIFIER : { terminalPairs: 1, ...amplifier };
+  const model = chain.amplifiers.find((each) => each.id === like);
+  const blank = model === undefined ? NEW_AMPLIFIER : amplifierLike(model, newId);
+  const value: Drafted<Amplifier> = { terminalPairs: 1, ...(amplifier ?? blank) };
   const place = (record: Amplifier, isOther: boolean): Chain => {
     if (amplifier === undefined) return { ...chain, amplifiers: [...chain.amplifiers, { ...record, id: newId() }] };
     const own = isOther ? newId() : amplifier.id;
@@ -172,33 +211,39 @@ function AmplifierDialog({ chain, save, id, ...form }: FormProps & { id: string 
       title={amplifier === undefined ? 'New amplifier' : amplifier.name}
       fields={AMPLIFIER_FIELDS}
       value={value}
-      {...(amplifier === undefined ? {} : { former: amplifier.name })}
+      {...(amplifier === undefined || !hasReadings ? {} : { former: amplifier.name })}
       onSubmit={(record, isOther) => save(place(record, isOther), `/amplifiers/${index === -1 ? chain.amplifiers.length : index}`)}
     />
   );
 }
 
-function ChannelDialog({ chain, save, id, ...form }: FormProps & { id: string }): JSX.Element {
+function ChannelDialog({ chain, hasReadings: _readings, save, id, like, ...form }: FormProps & { id: string; like?: string }): JSX.Element {
   const index = chain.channels.findIndex((each) => each.id === id);
   const channel = chain.channels[index];
-  const value: Drafted<Channel> = channel ?? {
-    name: '',
-    amplifierId: id.replace('new-on-', ''),
-    mode: 'stereo',
-    band: 'full-range',
-    drivers: [{ id: newId(), name: '', coils: 1, coilOhm: 4 }],
-  };
+  const model = chain.channels.find((each) => each.id === like);
+  const [blank] = useState<Drafted<Channel>>(() =>
+    model === undefined ? newChannel(chain, id.replace('new-on-', '')) : channelLike(model, newId),
+  );
+  const value: Drafted<Channel> = channel ?? blank;
   const place = (record: Channel): Channel[] =>
     channel === undefined
-      ? [...chain.channels, { ...record, id: newId() }]
+      ? placedAfter(chain.channels, { ...record, id: newId() }, like)
       : chain.channels.map((each) => (each.id === id ? settledChannel(channel, record) : each));
   return (
     <PartForm
       {...form}
       title={channel === undefined ? 'New channel' : channel.name}
-      fields={channelFields(chain.amplifiers, chain.processor)}
+      fields={channelFields(
+        chain.amplifiers,
+        chain.processor,
+        chain.channels.filter((each) => each.id !== id),
+      )}
       value={value}
-      onSubmit={(record) => save({ ...chain, channels: place(record) }, `/channels/${index === -1 ? chain.channels.length : index}`)}
+      onSubmit={(record) => {
+        const channels = place(record);
+        const at = index === -1 ? channels.findIndex((each) => !chain.channels.includes(each)) : index;
+        return save({ ...chain, channels }, `/channels/${at}`);
+      }}
     />
   );
 }

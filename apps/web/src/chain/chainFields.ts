@@ -1,4 +1,5 @@
 import {
+  ALONE,
   INPUT_NAMES,
   OUTPUT_NAMES,
   ROLE_NAMES,
@@ -48,8 +49,15 @@ export const SOURCE_FIELDS: FieldSpec<Source>[] = [
     kind: 'flags',
     name: 'controls',
     label: 'What can be turned on it',
-    choices: SOURCE_CONTROLS.map(({ id, name }) => ({ value: id, label: name })),
+    choices: SOURCE_CONTROLS.filter(({ id }) => id !== 'own').map(({ id, name }) => ({ value: id, label: name })),
     hint: 'The Flat list asks for each of them',
+  },
+  {
+    kind: 'text',
+    name: 'ownControl',
+    label: 'Another control of its own',
+    optional: 'absent',
+    hint: 'By its name; it joins the Flat list',
   },
   { kind: 'integer', name: 'volumeSteps', label: 'Highest volume step' },
   { kind: 'integer', name: 'workingVolume', label: 'Working volume', hint: 'Every gain is set at this step' },
@@ -146,6 +154,14 @@ export const AMPLIFIER_FIELDS: FieldSpec<Amplifier>[] = [
       { value: '2', label: 'Two pairs, the same points' },
     ],
   },
+  {
+    kind: 'choice',
+    name: 'isInSource',
+    label: 'Where it is',
+    as: 'boolean',
+    optional: true,
+    choices: YES_NO('Built into the source: no gain to set', 'A box of its own'),
+  },
   { kind: 'quantity', unit: 'A', name: 'fuseAmpere', label: 'Fuses together', optional: true },
   { kind: 'quantity', unit: 'V', name: 'inputMinVolt', label: 'Gain knob, most sensitive', optional: true, hint: 'Input for full output' },
   {
@@ -188,7 +204,11 @@ const DRIVERS: ListField<'drivers', Driver> = {
 };
 
 /** Fields of a channel; the amplifiers and the processor's outputs to choose from are those of the chain. */
-export function channelFields(amplifiers: readonly { id: string; name: string }[], processor?: Processor): FieldSpec<Channel>[] {
+export function channelFields(
+  amplifiers: readonly { id: string; name: string }[],
+  processor?: Processor,
+  others: readonly { id: string; name: string }[] = [],
+): FieldSpec<Channel>[] {
   const fedBy: FieldSpec<Channel>[] =
     processor === undefined
       ? []
@@ -222,6 +242,22 @@ export function channelFields(amplifiers: readonly { id: string; name: string }[
       name: 'loadOhm',
       label: 'Load of the wiring',
       hint: 'Nominal, as the amplifier sees it; the planner fills it in',
+    },
+    {
+      kind: 'choice',
+      name: 'pairedWith',
+      label: 'Its pair, on the other side',
+      optional: true,
+      choices: [...others.map(({ id, name }) => ({ value: id, label: name })), { value: ALONE, label: 'None: it stands alone' }],
+      hint: 'Without a choice, the neighbour on the same amplifier; both are held against each other',
+    },
+    {
+      kind: 'choice',
+      name: 'differsFromPair',
+      label: 'Level against its pair',
+      as: 'boolean',
+      optional: true,
+      choices: YES_NO('Differs on purpose', 'Alike'),
     },
     DRIVERS,
   ];

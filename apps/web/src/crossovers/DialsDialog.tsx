@@ -249,6 +249,7 @@ function DialForm({
           <p className="label mb-1">As it reads</p>
           {text.trim() !== '' && faults.length > 0 ? (
             <ul className="space-y-2">
+              {table.length > 0 && <li>{table.length} read well.</li>}
               {faults.slice(0, 8).map(({ line, message }) => (
                 <li key={`${line}${message}`} className="text-stop leading-snug">
                   Line {line}: {message}

@@ -1,8 +1,12 @@
 import {
   formatQuantity,
   likeName,
+  partsAsPrinted,
   passiveCornerHz,
   ROLE_NAMES,
+  sizeDoubt,
+  unknownCapacitor,
+  USUAL_SIZES,
   type Chain,
   type LikeVoices,
   type PassiveFilter,
@@ -121,24 +125,50 @@ function PartsRow({
   onChange: (chain: Chain) => void;
 }): JSX.Element {
   const cornerHz = passiveCornerHz(parts, voice.impedance);
+  const ohm = voice.impedance.resistanceOhm;
   return (
     <li className="border-line border-t py-3">
       <div className="flex flex-wrap items-end gap-3">
         <p className="min-h-11 w-24 content-center leading-tight font-semibold">
           {parts.kind === 'highpass' ? 'Passive high-pass' : 'Passive low-pass'}
         </p>
-        <PartField
-          label={parts.kind === 'highpass' ? 'Capacitor in series' : 'Capacitor across'}
-          unit="F"
-          value={parts.capacitanceFarad}
-          onEnter={(value) => onChange(withParts(chain, voice, parts.kind, setPart(parts, 'capacitanceFarad', value)))}
-        />
-        <PartField
-          label={parts.kind === 'highpass' ? 'Inductor across' : 'Inductor in series'}
-          unit="H"
-          value={parts.inductanceHenry}
-          onEnter={(value) => onChange(withParts(chain, voice, parts.kind, setPart(parts, 'inductanceHenry', value)))}
-        />
+        <label>
+          <span className="label mb-1 block">Known of it</span>
+          <select
+            className="select min-h-11 w-44"
+            value={knownOf(parts)}
+            onChange={(event) => onChange(withParts(chain, voice, parts.kind, asKnown(parts, event.target.value, ohm)))}
+          >
+            <option value="values">its values</option>
+            <option value="printed">corner and slope printed</option>
+            {parts.kind === 'highpass' && <option value="unknown">a capacitor, value unknown</option>}
+          </select>
+        </label>
+        {parts.printed !== undefined ? (
+          <PrintedFields
+            printed={parts.printed}
+            onEnter={(printed) => onChange(withParts(chain, voice, parts.kind, printedParts(parts, printed, ohm)))}
+          />
+        ) : parts.isUnknown === true ? (
+          <p className="text-quiet max-w-56 text-sm leading-snug">
+            Taken for {formatQuantity(parts.capacitanceFarad ?? 0, 'F')}: no tone below the tweeter’s range all the same.
+          </p>
+        ) : (
+          <>
+            <PartField
+              label={parts.kind === 'highpass' ? 'Capacitor in series' : 'Capacitor across'}
+              unit="F"
+              value={parts.capacitanceFarad}
+              onEnter={(value) => onChange(withParts(chain, voice, parts.kind, setPart(parts, 'capacitanceFarad', value)))}
+            />
+            <PartField
+              label={parts.kind === 'highpass' ? 'Inductor across' : 'Inductor in series'}
+              unit="H"
+              value={parts.inductanceHenry}
+              onEnter={(value) => onChange(withParts(chain, voice, parts.kind, setPart(parts, 'inductanceHenry', value)))}
+            />
+          </>
+        )}
         <p className="min-h-11 content-center">
           {cornerHz === undefined ? (
             <span className="text-stop font-medium">filters nothing</span>
@@ -172,6 +202,61 @@ function PartsRow({
   );
 }
 
+type Known = 'values' | 'printed' | 'unknown';
+
+const knownOf = ({ printed, isUnknown }: PassiveFilter): Known =>
+  printed !== undefined ? 'printed' : isUnknown === true ? 'unknown' : 'values';
+
+/** The same parts, known another way. */
+function asKnown(parts: PassiveFilter, known: string, ohm: number): Partial<PassiveFilter> {
+  const { printed: _printed, isUnknown: _unknown, ...rest } = parts;
+  if (known === 'unknown') return { ...rest, ...unknownCapacitor(ohm), isUnknown: true };
+  return known === 'printed' ? printedParts(parts, { cornerHz: 3500, order: 2 }, ohm) : rest;
+}
+
+function printedParts(parts: PassiveFilter, printed: Required<PassiveFilter>['printed'], ohm: number): Partial<PassiveFilter> {
+  const { printed: _printed, isUnknown: _unknown, capacitanceFarad: _farad, inductanceHenry: _henry, ...rest } = parts;
+  return { ...rest, ...partsAsPrinted(parts.kind, printed.cornerHz, printed.order, ohm), printed };
+}
+
+/** What a bought network's label says. */
+function PrintedFields({
+  printed,
+  onEnter,
+}: {
+  printed: Required<PassiveFilter>['printed'];
+  onEnter: (printed: Required<PassiveFilter>['printed']) => void;
+}): JSX.Element {
+  const [text, setText] = useState<string | null>(null);
+  const shown = text ?? String(printed.cornerHz);
+  const read = readQuantity(shown, 'Hz');
+  return (
+    <>
+      <div
+        className="w-32"
+        onBlur={() => {
+          if (text === null || read.value === undefined) return;
+          setText(null);
+          onEnter({ ...printed, cornerHz: read.value });
+        }}
+      >
+        <QuantityField label="Corner" unit="Hz" draft={{ text: shown, setText, ...read }} />
+      </div>
+      <label>
+        <span className="label mb-1 block">Slope</span>
+        <select
+          className="select min-h-11 w-32"
+          value={printed.order}
+          onChange={(event) => onEnter({ ...printed, order: event.target.value === '1' ? 1 : 2 })}
+        >
+          <option value={1}>6 dB</option>
+          <option value={2}>12 dB</option>
+        </select>
+      </label>
+    </>
+  );
+}
+
 type PartKey = 'capacitanceFarad' | 'inductanceHenry';
 
 function setPart(parts: PassiveFilter, key: PartKey, value: number | undefined): Partial<PassiveFilter> {
@@ -194,13 +279,18 @@ function PartField({
   const shown = value === undefined ? '' : `${Number((value * (unit === 'F' ? 1e6 : 1e3)).toPrecision(4))}${unit === 'F' ? 'u' : 'm'}`;
   const [text, setText] = useState<string | null>(null);
   const read = readQuantity(text ?? shown, unit);
+  const doubt = text === null || read.value === undefined ? undefined : sizeDoubt(read.value, USUAL_SIZES[unit]);
+  const enter = (next: number | undefined): void => {
+    setText(null);
+    onEnter(next);
+  };
   return (
     <div
       className="w-40"
-      onBlur={() => {
-        if (text === null || read.fault !== undefined) return;
-        setText(null);
-        onEnter(read.value);
+      onBlur={(event) => {
+        if (text === null || read.fault !== undefined || event.currentTarget.contains(event.relatedTarget)) return;
+        // "6.8" is no capacitor of 6.8 F: it waits for an answer.
+        if (doubt === undefined) enter(read.value);
       }}
     >
       <QuantityField label={label} unit={unit} draft={{ text: text ?? shown, setText, ...read }} />

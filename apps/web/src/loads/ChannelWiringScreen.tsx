@@ -7,13 +7,17 @@ import {
   joinsOf,
   MOST_DRIVERS,
   networkText,
+  ohmsNow,
+  passiveWords,
   sameWires,
   stepId,
+  wholeDiagnosis,
   wiredLoadOhm,
   type Amplifier,
   type Chain,
   type Channel,
   type ChannelWiring,
+  type Network,
 } from '@yield/core';
 import { useMemo, useState, type JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
@@ -21,6 +25,7 @@ import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { draftDone } from '../store/drafts.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { useEditChain } from '../tune/useEditChain.tsx';
+import { useTuneRun } from '../tune/useTuneRun.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { Caution, ErrorNotice } from '../ui/Notice.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
@@ -45,6 +50,7 @@ function ChannelWiringOf({ tune, channel, amplifier }: { tune: TuneDetail; chann
   const draftKey = `wiring/${tune.id}/${channel.id}`;
   const resistor = useQuantityDraft(`${draftKey}/resistor`, 'ohm', figureText(channel.wiring?.seriesResistorOhm));
   const resistorWatt = useQuantityDraft(`${draftKey}/resistor-watt`, 'W', figureText(channel.wiring?.seriesResistorRatedWatt));
+  const run = useTuneRun(tune.id);
   const subject = useMemo((): PlannerSubject => {
     const drivers = channelDrivers(channel);
     return {
@@ -57,8 +63,14 @@ function ChannelWiringOf({ tune, channel, amplifier }: { tune: TuneDetail; chann
       amplifierWords: channel.terminals,
       ...(channel.wiring === undefined ? {} : { chosen: channel.wiring }),
       ...(resistor.value === undefined ? {} : { resistorOhm: resistor.value }),
+      // One band for one reading: the same as at the metering step.
+      expectedOhm: (network) =>
+        run === null
+          ? undefined
+          : wholeDiagnosis({ ...channel, wiring: wiringOf(network, resistor.value) }, run.now, 0, ohmsNow(run.now))?.expectedOhm,
+      printed: `${tune.name}${tune.vehicle === '' ? '' : `, ${tune.vehicle}`}. ${amplifier.name}, ${channel.terminals}`,
     };
-  }, [draftKey, tune.name, channel, amplifier, resistor.value]);
+  }, [draftKey, tune.name, tune.vehicle, channel, amplifier, resistor.value, run]);
   const others = tune.chain.body.channels.filter(({ drivers }) => drivers.length > 0);
   return (
     <main className="min-w-0 flex-1 px-6 py-5 max-sm:px-4">
@@ -105,6 +117,11 @@ function ChannelWiringOf({ tune, channel, amplifier }: { tune: TuneDetail; chann
     </main>
   );
 }
+
+const wiringOf = (network: Network, resistorOhm: number | undefined): ChannelWiring => ({
+  network: networkText(network),
+  ...(resistorOhm === undefined ? {} : { seriesResistorOhm: resistorOhm }),
+});
 
 const figureText = (value: number | undefined): string => (value === undefined ? '' : `${value}`);
 
@@ -159,6 +176,10 @@ function Facts({
             <br />
             <span className="text-quiet">
               {coils === 1 ? 'one coil' : `${coils} coils`} of {formatQuantity(coilOhm, 'ohm')}, {formatQuantity(ratedPowerWatt ?? 0, 'W')}
+              {(channel.passive ?? [])
+                .filter(({ driverId }) => driverId === channel.drivers[i]?.id)
+                .map((parts) => `; ${passiveWords(parts)}`)
+                .join('')}
             </span>
           </li>
         ))}
@@ -201,6 +222,8 @@ function UseWiring({
 }): JSX.Element {
   const { edit, isSaving, conflictDialog } = useEditChain(tune);
   const dispatch = useAppDispatch();
+  // What another window saves meanwhile is not taken for what this wiring was planned on.
+  const [seen, setSeen] = useState(tune.chain);
   const [refusal, setRefusal] = useState<string | null>(null);
   const { network } = wiring;
   const blocked = network === undefined || wiring.findings.some(({ grade, code }) => grade === 'stop' && code !== LOW_LOAD);
@@ -214,18 +237,19 @@ function UseWiring({
           ...(resistorOhm === undefined || resistorRatedWatt === undefined ? {} : { seriesResistorRatedWatt: resistorRatedWatt }),
         };
   const inChain = next !== undefined && isInChain(channel, wiring, next, terminalPairs);
+  if (inChain && seen !== tune.chain) setSeen(tune.chain);
   const use = async (): Promise<void> => {
     if (next === undefined) return;
     const wired = { ...channel, wiring: next };
     const chain: Chain = {
-      ...tune.chain.body,
-      channels: tune.chain.body.channels.map((c) => (c.id === channel.id ? { ...wired, loadOhm: wiredLoadOhm(wired) ?? c.loadOhm } : c)),
+      ...seen.body,
+      channels: seen.body.channels.map((c) => (c.id === channel.id ? { ...wired, loadOhm: wiredLoadOhm(wired) ?? c.loadOhm } : c)),
     };
     // The chain has it now: what was tried on the way to it is done with.
     const forget = (): void => {
       for (const part of ['network', 'joins', 'resistor', 'resistor-watt']) dispatch(draftDone(`wiring/${tune.id}/${channel.id}/${part}`));
     };
-    const faults = await edit(chain, { onSaved: forget });
+    const faults = await edit(chain, { seen, onSaved: forget });
     setRefusal(faults[0]?.message ?? null);
   };
   return (

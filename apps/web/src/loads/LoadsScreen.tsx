@@ -2,6 +2,7 @@ import type { JSX } from 'react';
 import { Navigate, NavLink, useParams } from 'react-router';
 import { Caution } from '../ui/Notice.tsx';
 import { HookupTool } from './HookupTool.tsx';
+import { LoadTable } from './LoadTable.tsx';
 import { LoudTool } from './LoudTool.tsx';
 import { MeterTool } from './MeterTool.tsx';
 import { PassiveTool } from './PassiveTool.tsx';
@@ -11,6 +12,7 @@ import { WireTool } from './WireTool.tsx';
 
 const TOOLS = [
   { id: 'wiring', name: 'Wiring', title: 'Plan a wiring', Tool: PlannerTool },
+  { id: 'table', name: 'Load tables', title: 'Loads of one to four drivers', Tool: LoadTable },
   { id: 'meter', name: 'Meter check', title: 'Does the ohmmeter agree?', Tool: MeterTool },
   { id: 'hook-up', name: 'Hook-up', title: 'Ways to use the amplifier', Tool: HookupTool },
   { id: 'resistor', name: 'Series resistor', title: 'What a series resistor costs', Tool: ResistorTool },

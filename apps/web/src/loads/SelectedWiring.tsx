@@ -24,6 +24,9 @@ export function SelectedWiring({ subject, work, action }: { subject: PlannerSubj
   const resistor = resistorOhm === undefined ? {} : { resistorOhm };
   return (
     <section className="@container min-w-0" aria-label="The wiring">
+      <p className="hidden text-sm print:block">
+        {subject.printed ?? subject.title}. {new Date().toLocaleDateString(undefined, { dateStyle: 'long' })}
+      </p>
       <div className="flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
         <WiringFacts subject={subject} wiring={wiring} planned={planned} />
         <div className="print:hidden">{action}</div>
@@ -73,7 +76,8 @@ function WiringFacts({
   planned: PlannedWiring;
 }): JSX.Element {
   const { loadOhm, powers, reading } = wiring;
-  const meter = planned === undefined ? undefined : shifted(planned.meterOhm, subject.resistorOhm ?? 0);
+  const own = wiring.network === undefined ? undefined : subject.expectedOhm?.(wiring.network);
+  const meter = own ?? (planned === undefined ? undefined : shifted(planned.meterOhm, subject.resistorOhm ?? 0));
   return (
     <div className="flex flex-wrap items-end gap-x-8 gap-y-2">
       <div>

@@ -1,7 +1,9 @@
 import {
+  blocksDc,
   coilOf,
   coilWords,
   formatQuantity,
+  hasBranch,
   isAmplifierTerminal,
   terminalWords,
   type Join,
@@ -277,11 +279,12 @@ function BlockDrawing({ block, wiring }: { block: Block; wiring: DrawnWiring }):
               strokeWidth={2}
               {...(dead ? { strokeDasharray: '3 3' } : {})}
             />
+            {blocksDc(spec) && <CapacitorMark x={edge + inner * 9} y={plusY} />}
             <text x={labelX} y={middle - 2} fontSize={13} fontWeight={500} fill="var(--ink)">
               {`coil${coilWords(spec, coils).slice(spec.driver.length).replace(' coil', '')} · ${formatQuantity(spec.nominalOhm, 'ohm')}`}
             </text>
             <text x={labelX} y={middle + 14} fontSize={12} fill={state === 'works' ? 'var(--quiet)' : 'var(--stop)'}>
-              {state === 'works' ? `${formatQuantity(100 * share, '%')} of the power` : stateWords(state)}
+              {state === 'works' ? partOf(spec, coils, share) : stateWords(state)}
             </text>
           </g>
         );
@@ -294,6 +297,26 @@ function terminalPairsOf({ joins, terminalPairs, amplifierWords }: DrawnWiring):
   if (terminalPairs === 1) return [shortened(amplifierWords, 24)];
   const used = joins.flat().some((terminal) => coilOf(terminal) === 'amp2');
   return [`${shortened(amplifierWords, 12)}, first pair`, used ? 'second, the same points' : 'second pair, not used'];
+}
+
+/** A coil's share of the power, or behind which parts it plays. */
+function partOf({ branch }: LoadCoil, coils: readonly LoadCoil[], share: number): string {
+  if (branch === undefined) return hasBranch(coils) ? 'its own range' : `${formatQuantity(100 * share, '%')} of the power`;
+  const values = branch.parts.flatMap(({ capacitanceFarad, inductanceHenry }) => [
+    ...(capacitanceFarad === undefined ? [] : [formatQuantity(capacitanceFarad, 'F')]),
+    ...(inductanceHenry === undefined ? [] : [formatQuantity(inductanceHenry, 'H')]),
+  ]);
+  return `behind ${values.join(', ')}`;
+}
+
+/** Two plates in the lead from the plus terminal. */
+function CapacitorMark({ x, y }: { x: number; y: number }): JSX.Element {
+  return (
+    <g stroke="var(--ink)" strokeWidth={2.4}>
+      <rect x={x - 3} y={y - 4} width={6} height={8} fill="var(--raised)" stroke="none" />
+      <path d={`M${x - 3} ${y - 9}V${y + 9}M${x + 3} ${y - 9}V${y + 9}`} fill="none" />
+    </g>
+  );
 }
 
 const stateWords = (state: string | undefined): string =>

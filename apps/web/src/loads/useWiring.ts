@@ -1,8 +1,10 @@
 import {
   canonicalText,
   coilsOf,
+  hasBranch,
   joinsOf,
   judgeWiring,
+  networkLoad,
   parseNetwork,
   planLoads,
   powersOf,
@@ -15,6 +17,7 @@ import {
   type LoadCoil,
   type LoadPlan,
   type Network,
+  type OhmBand,
   type PlanAmplifier,
   type WiringPowers,
   type WiringReading,
@@ -38,6 +41,10 @@ export interface PlannerSubject {
   chosen?: { network: string; joins?: Join[] };
   /** in series with the whole wiring */
   resistorOhm?: number;
+  /** what the ohmmeter is to read across a network, where coils were metered and the meter is known; resistor and accuracy counted in */
+  expectedOhm?: (network: Network) => OhmBand | undefined;
+  /** for paper: the vehicle, and the amplifier */
+  printed?: string;
 }
 
 /** A wiring as it stands on the screen: planned or drawn by the tuner. */
@@ -97,7 +104,9 @@ export function useWiring(subject: PlannerSubject, wishedLoadOhm: number | undef
     const drawn = reading.network;
     const isOwn = own !== undefined && !sameWires(own, usual);
     const powers = drawn === undefined ? undefined : powersOf(drawn, drivers, amplifier, resistorOhm);
-    const loadOhm = reading.loadOhm === undefined ? undefined : reading.loadOhm + resistorOhm;
+    // Behind passive parts a load is what all of it presents, not what the coils alone would.
+    const bareOhm = drawn === undefined || !hasBranch(coils) ? reading.loadOhm : networkLoad(drawn, coils).nominalOhm;
+    const loadOhm = bareOhm === undefined ? undefined : bareOhm + resistorOhm;
     return {
       coils,
       joins: [...joins],

@@ -1,4 +1,5 @@
-import type { Intake, RunStep } from '@yield/core';
+import { nextStep, type Intake, type RunStep } from '@yield/core';
+import { ArrowRight } from 'lucide-react';
 import { Suspense, type JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { LevelPath } from '../levelPath/LevelPath.tsx';
@@ -10,21 +11,21 @@ import type { ViewProps } from '../steps/view.ts';
 import { benchToggled } from '../store/benchSlice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { TraceLog } from '../trace/TraceLog.tsx';
-import { pathBeside, useTuneRun, type StepNow, type TuneRun } from '../tune/useTuneRun.ts';
+import { pathBeside, pathToNext, useTuneRun, type StepNow, type TuneRun } from '../tune/useTuneRun.ts';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { Caution } from '../ui/Notice.tsx';
 import { StatusMark } from '../ui/StatusMark.tsx';
 import { useKeys } from '../ui/useKeys.ts';
+import { useTitle } from '../ui/useTitle.ts';
 
 /** Opens the step that is next. */
 export function RunIndex(): JSX.Element | null {
   const { tuneId = '' } = useParams();
   const run = useTuneRun(tuneId);
   if (run === null) return null;
-  const next = run.steps.find(({ isBehind }) => !isBehind) ?? run.steps[0];
-  if (next === undefined) return <NoSteps tuneId={tuneId} />;
-  return <Navigate to={`/tunes/${tuneId}/run/${next.id}`} replace />;
+  if (run.steps.length === 0) return <NoSteps tuneId={tuneId} />;
+  return <Navigate to={pathToNext(run, tuneId)} replace />;
 }
 
 export function RunScreen(): JSX.Element | null {
@@ -48,22 +49,28 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
     const target = run.steps[index + offset];
     if (target !== undefined) void navigate(`/tunes/${tuneId}/run/${target.id}`);
   };
-  useKeys({ j: () => go(1), k: () => go(-1), b: () => dispatch(benchToggled()) });
+  useKeys({
+    j: () => go(1),
+    k: () => go(-1),
+    b: () => dispatch(benchToggled()),
+    n: () => void navigate(pathToNext(run, tuneId, current.id)),
+  });
   const { Body, Bench, Side, After, hasOwnLog } = viewOf(kind.kind);
   const takes = (type: Intake['type']): boolean => hasOwnLog !== true && kind.intakes.some((intake) => intake.type === type);
   // The view of a kind knows the subject and the figures of that kind.
   const props: ViewProps = { run, current: current as StepNow };
   const path = pathBeside(run, current);
+  useTitle(`${title} · ${run.tune.name}`);
   return (
     <main className="flex min-w-0 flex-1 flex-col gap-3 px-6 pt-4 max-sm:px-4">
-      <div className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
+      <div className="flex flex-wrap items-start justify-between gap-x-6 gap-y-1">
         <div className="min-w-0">
-          <h1 className="text-2xl leading-tight">{title}</h1>
-          <p className="text-quiet mt-0.5">{words.where}</p>
+          <h1 className="text-2xl leading-tight max-sm:text-xl">{title}</h1>
+          <p className="text-quiet mt-0.5 max-sm:text-sm">{words.where}</p>
         </div>
         <div className="flex items-center gap-5">
           <StatusMark status={state.status} withWord size={22} />
-          <span className="text-quiet">
+          <span className="text-quiet max-xl:hidden">
             {index + 1} of {run.steps.length}
           </span>
         </div>
@@ -73,6 +80,11 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
         <div className="min-w-0 space-y-3">
           <Suspense fallback={<Loading what="the step" />}>
             <Body {...props} />
+            {state.findings.some(({ code }) => code === 'reads-nothing') && current.channels[0] !== undefined && (
+              <Link to={`/tunes/${tuneId}/no-sound/${current.channels[0].channel.id}`} className="btn btn-tall">
+                Find where the signal is lost
+              </Link>
+            )}
             {caution !== undefined && <Caution>{caution}</Caution>}
             {takes('capture') && <TraceLog run={run} stepId={current.id} />}
             {takes('reading') && <ReadingLog run={run} stepId={current.id} />}
@@ -99,10 +111,26 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
           </div>
         </div>
       </div>
-      <div className="bg-ground sticky bottom-0 -mx-6 mt-auto px-6 pt-2 pb-3 max-sm:-mx-4 max-sm:px-4">
-        {path !== undefined && <LevelPath {...path} folded={kind.movesLevels !== true} />}
+      <div className="bg-ground border-line sticky bottom-0 z-10 -mx-6 mt-auto flex flex-wrap-reverse items-end gap-x-6 gap-y-1 border-t px-6 py-2 max-sm:-mx-4 max-sm:px-4">
+        <div className="min-w-0 flex-1 basis-72">{path !== undefined && <LevelPath {...path} />}</div>
+        <NextButton run={run} current={current} />
       </div>
     </main>
+  );
+}
+
+/** What comes next, by its name: always there, under the thumb on a phone. */
+function NextButton({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
+  const next = nextStep(run.steps, current.id);
+  const words = next !== undefined ? `Next: ${next.title}` : current.isBehind ? 'Finished: what was reached' : 'Nothing else is open';
+  return (
+    <Link
+      to={pathToNext(run, run.tune.id, current.id)}
+      className={`btn btn-tall min-w-0 max-w-full flex-nowrap max-sm:w-full ${current.isBehind ? 'btn-primary' : ''}`}
+    >
+      <span className="truncate">{words}</span> <kbd className="key max-sm:hidden">n</kbd>
+      <ArrowRight size={18} aria-hidden className="shrink-0" />
+    </Link>
   );
 }
 

@@ -1,23 +1,68 @@
 import { STAGES, type RunStep, type Stage } from '@yield/core';
 import { ChevronDown } from 'lucide-react';
 import { useState, type JSX } from 'react';
-import { NavLink, useParams } from 'react-router';
+import { NavLink, useLocation, useParams } from 'react-router';
 import { StatusMark } from '../ui/StatusMark.tsx';
 import type { TuneRun } from '../tune/useTuneRun.ts';
 
-/** The steps of the run by stage; the stage at hand is open. On narrow screens the marks alone; on a phone one row of them. */
-export function StepRail({ tuneId, run }: { tuneId: string; run: Pick<TuneRun, 'steps'> }): JSX.Element {
+type Rail = Pick<TuneRun, 'steps'>;
+
+/** The steps of the run by stage. Beside the screen where there is room; else one line that names the present step and opens the list. */
+export function StepRail({ tuneId, run }: { tuneId: string; run: Rail }): JSX.Element {
+  const { pathname } = useLocation();
+  const { stepId } = useParams();
+  const [openAt, setOpenAt] = useState<string | null>(null);
+  // Going anywhere closes the list.
+  const isOpen = openAt === pathname;
+  const current = run.steps.find(({ id }) => id === stepId);
+  const stage = STAGES.find(({ id }) => id === current?.kind.stage);
+  const place = run.steps.findIndex(({ id }) => id === stepId) + 1;
+  return (
+    <>
+      <div className="hidden min-h-0 overflow-auto xl:block">
+        <StageList tuneId={tuneId} run={run} />
+      </div>
+      {run.steps.length > 0 && (
+        <div className="relative xl:hidden">
+          <button
+            type="button"
+            aria-expanded={isOpen}
+            onClick={() => setOpenAt(isOpen ? null : pathname)}
+            className="hover:bg-ground flex min-h-11 w-full cursor-pointer items-center gap-2.5 rounded-md px-2.5 text-left"
+          >
+            {current !== undefined && <StatusMark status={current.state.status} />}
+            <span className="min-w-0 flex-1 truncate">
+              <span className="font-semibold">{stage?.name ?? 'Steps'}</span>
+              {current !== undefined && <span className="text-quiet"> · {current.words.rail ?? current.words.subject}</span>}
+            </span>
+            <span className="text-quiet text-sm whitespace-nowrap">
+              {place > 0 ? `${place} of ${run.steps.length}` : `${run.steps.length} steps`}
+            </span>
+            <ChevronDown size={16} aria-hidden className={isOpen ? 'rotate-180' : ''} />
+          </button>
+          {isOpen && (
+            <div className="border-line bg-raised absolute inset-x-0 top-full z-20 max-h-[70dvh] overflow-auto rounded-b-md border p-2 shadow-lg">
+              <StageList tuneId={tuneId} run={run} />
+            </div>
+          )}
+        </div>
+      )}
+    </>
+  );
+}
+
+function StageList({ tuneId, run }: { tuneId: string; run: Rail }): JSX.Element {
   const { stepId } = useParams();
   const [opened, setOpened] = useState<Record<string, boolean>>({});
   const current = run.steps.find(({ id }) => id === stepId) ?? run.steps.find(({ isBehind }) => !isBehind);
   return (
-    <div className="relative flex min-h-0 gap-4 overflow-auto md:flex-col md:gap-2">
+    <div className="relative flex flex-col gap-2">
       {STAGES.map((stage) => {
         const steps = run.steps.filter(({ kind }) => kind.stage === stage.id);
         if (steps.length === 0) return null;
         const isOpen = opened[stage.id] ?? current?.kind.stage === stage.id;
         return (
-          <section key={stage.id} aria-label={stage.name} className="max-md:flex max-md:items-center max-md:gap-1">
+          <section key={stage.id} aria-label={stage.name}>
             <StageTitle stage={stage} steps={steps} isOpen={isOpen} onToggle={() => setOpened({ ...opened, [stage.id]: !isOpen })} />
             {isOpen && <Steps tuneId={tuneId} steps={steps} />}
           </section>
@@ -28,7 +73,7 @@ export function StepRail({ tuneId, run }: { tuneId: string; run: Pick<TuneRun, '
 }
 
 function StageTitle({
-  stage: { name, folded },
+  stage: { name },
   steps,
   isOpen,
   onToggle,
@@ -45,18 +90,13 @@ function StageTitle({
         type="button"
         aria-expanded={isOpen}
         onClick={onToggle}
-        className="label hover:bg-ground flex min-h-11 w-full cursor-pointer items-center gap-2 rounded-md px-2.5 md:max-xl:justify-center md:max-xl:px-0"
+        className="label hover:bg-ground flex min-h-11 w-full cursor-pointer items-center gap-2 rounded-md px-2.5"
       >
-        <span className={folded === undefined ? '' : 'md:max-xl:sr-only'}>{name}</span>
-        {folded !== undefined && (
-          <span className="hidden md:max-xl:inline" aria-hidden>
-            {folded}
-          </span>
-        )}
-        <span className="ml-auto md:max-xl:hidden max-md:hidden">
-          {counted.filter(({ isBehind }) => isBehind).length} of {counted.length}
+        <span>{name}</span>
+        <span className="ml-auto">
+          {counted.length === 0 ? 'optional' : `${counted.filter(({ isBehind }) => isBehind).length} of ${counted.length}`}
         </span>
-        <ChevronDown size={16} aria-hidden className={`md:max-xl:hidden max-md:hidden ${isOpen ? '' : '-rotate-90'}`} />
+        <ChevronDown size={16} aria-hidden className={isOpen ? '' : '-rotate-90'} />
       </button>
     </h2>
   );
@@ -64,7 +104,7 @@ function StageTitle({
 
 function Steps({ tuneId, steps }: { tuneId: string; steps: readonly RunStep[] }): JSX.Element {
   return (
-    <ol className="max-md:flex">
+    <ol>
       {steps.map(({ id, kind, words, state, title }) => (
         <li key={id}>
           <NavLink
@@ -72,11 +112,11 @@ function Steps({ tuneId, steps }: { tuneId: string; steps: readonly RunStep[] })
             title={title}
             aria-label={title}
             className={({ isActive }) =>
-              `flex min-h-11 items-center gap-2.5 rounded-md px-2.5 text-[0.9375rem] leading-tight md:max-xl:justify-center md:max-xl:px-0 ${isActive ? 'bg-ground font-semibold' : 'hover:bg-ground'}`
+              `flex min-h-11 items-center gap-2.5 rounded-md px-2.5 text-[0.9375rem] leading-tight ${isActive ? 'bg-ground font-semibold' : 'hover:bg-ground'}`
             }
           >
             <StatusMark status={state.status} />
-            <span className="line-clamp-2 max-md:sr-only md:max-xl:sr-only">
+            <span className="line-clamp-2">
               {words.rail ?? words.subject}
               {kind.part !== undefined && <span className="text-quiet font-normal">, {kind.part}</span>}
             </span>

@@ -1,18 +1,31 @@
 import type { TuneDetail } from '@yield/contract';
-import type { HouseRules, Meter } from '@yield/core';
+import type { Fault, HouseRules, Meter, TuneSettings } from '@yield/core';
 import { useState, type JSX } from 'react';
-import { useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
-import { useReadTuneQuery, useSaveTuneMutation } from '../api/yieldApi.ts';
+import { useReadShopQuery, useReadTuneQuery, useSaveShopMutation, useSaveTuneMutation } from '../api/yieldApi.ts';
 import type { FieldSpec } from '../ui/forms/fields.ts';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
+import { useAppSelector } from '../store/store.ts';
+import { differences } from '../ui/differences.ts';
 import { Loading } from '../ui/Loading.tsx';
+import { ErrorNotice } from '../ui/Notice.tsx';
 import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
 
 /** Where practitioners disagree, the house decides; each choice says what it costs. */
 const FIELDS: FieldSpec<Flat>[] = [
   { kind: 'text', name: 'name', label: 'Name of the job' },
   { kind: 'text', name: 'vehicle', label: 'Vehicle', optional: true },
+  {
+    kind: 'choice',
+    name: 'isPractice',
+    as: 'boolean',
+    label: 'What this tune is for',
+    choices: [
+      { value: 'false', label: 'A real car: what the simulated bench shows does not count' },
+      { value: 'true', label: 'Practice: the simulated bench counts' },
+    ],
+  },
   {
     kind: 'quantity',
     unit: 'Hz',
@@ -68,6 +81,16 @@ const FIELDS: FieldSpec<Flat>[] = [
     ],
   },
   {
+    kind: 'choice',
+    name: 'outputsWith',
+    optional: true,
+    label: 'Wished voltage of a processor’s outputs',
+    choices: [
+      { value: 'full-scale', label: 'Of full scale: a tone recorded lower shows less' },
+      { value: 'tone', label: 'Of the tone as recorded: music goes that much higher' },
+    ],
+  },
+  {
     kind: 'quantity',
     unit: '%',
     name: 'assumedVolumePercent',
@@ -85,6 +108,15 @@ const FIELDS: FieldSpec<Flat>[] = [
   },
   { kind: 'quantity', unit: '%', name: 'percent', label: 'Meter accuracy', hint: 'On AC volts, from its manual' },
   { kind: 'integer', name: 'digits', label: 'plus digits', hint: 'Counts of the last digit' },
+  { kind: 'integer', name: 'counts', label: 'Highest count', optional: true, hint: 'Of its display: 1999, 3999, 5999; without it 1999' },
+  {
+    kind: 'quantity',
+    unit: 'V',
+    name: 'finestVolt',
+    label: 'Smallest step on AC',
+    optional: true,
+    hint: 'On its lowest range: 0.1 V where that is 200.0 V; without it 1 mV',
+  },
   { kind: 'quantity', unit: 'Hz', name: 'highestHz', label: 'Meter good up to', hint: 'Many are only good to 400 Hz or 1 kHz' },
   { kind: 'quantity', unit: 'Hz', name: 'lowestHz', label: 'and from', optional: true, hint: 'Where its manual names a lowest frequency' },
   {
@@ -116,7 +148,82 @@ const FIELDS: FieldSpec<Flat>[] = [
   },
 ];
 
-type Flat = { name: string; vehicle: string } & HouseRules & Meter;
+type Flat = { name: string; vehicle: string; isPractice?: boolean } & HouseRules & Meter;
+
+const SHOP_FIELDS = FIELDS.filter(({ name }) => name !== 'name' && name !== 'vehicle' && name !== 'isPractice') as FieldSpec<
+  HouseRules & Meter
+>[];
+
+/** The shop's own: what every new tune begins with. */
+export function ShopScreen(): JSX.Element {
+  const { data } = useReadShopQuery();
+  const [save, { isSuccess }] = useSaveShopMutation();
+  if (data === undefined) return <Loading what="the house rules" />;
+  return (
+    <main className="mx-auto w-full max-w-3xl px-6 py-8">
+      <h1 className="text-2xl">House rules of the shop</h1>
+      <p className="text-quiet mt-1 mb-6 max-w-2xl">
+        Every new tune begins with these and with this meter. Tunes that exist keep theirs; each can be changed for itself.
+      </p>
+      <RecordForm
+        key={data.version}
+        draftKey={`shop/${data.version}`}
+        fields={SHOP_FIELDS}
+        value={{ ...data.settings.rules, ...data.settings.meter }}
+        submitLabel="Save for the shop"
+        onSubmit={async (flat) => {
+          const result = await save({ version: data.version, settings: nestedSettings(flat) });
+          return result.error === undefined ? [] : faultsOf(problemWords(result.error));
+        }}
+      >
+        <>{isSuccess && <span role="status">Saved.</span>}</>
+      </RecordForm>
+    </main>
+  );
+}
+
+/** The shop's rules taken over for this tune, or this tune's made the shop's. */
+function ShopAndTune({ tune, onTake }: { tune: TuneDetail; onTake: (settings: TuneSettings) => void }): JSX.Element | null {
+  const { data } = useReadShopQuery();
+  const [save, { isSuccess, error }] = useSaveShopMutation();
+  if (data === undefined) return null;
+  const { isPractice, ...settings } = tune.settings;
+  const apart = differences(settings, data.settings);
+  return (
+    <section className="border-line mt-8 max-w-3xl border-t pt-5" aria-label="This tune and the shop">
+      <h2 className="text-lg">This tune and the shop</h2>
+      <p className="text-quiet mt-1">
+        {apart.length === 0
+          ? 'Stored as in the shop.'
+          : `Stored otherwise than in the shop: ${apart.map(({ path, mine, theirs }) => `${path.replace(/^(rules|meter), /, '')} ${mine}, not ${theirs}`).join('; ')}.`}
+      </p>
+      {apart.length > 0 && (
+        <div className="mt-3 flex flex-wrap gap-3">
+          <button
+            type="button"
+            className="btn btn-tall"
+            onClick={() => onTake({ ...data.settings, ...(isPractice === undefined ? {} : { isPractice }) })}
+          >
+            Take the shop’s for this tune
+          </button>
+          <button type="button" className="btn btn-tall" onClick={() => void save({ version: data.version, settings })}>
+            Make these the shop’s
+          </button>
+        </div>
+      )}
+      {isSuccess && <p role="status">The shop has them now.</p>}
+      {error !== undefined && <ErrorNotice>{problemWords(error).text}</ErrorNotice>}
+      <Link to="/shop" className="text-action mt-2 inline-flex min-h-11 items-center font-medium hover:underline">
+        House rules of the shop
+      </Link>
+    </section>
+  );
+}
+
+const faultsOf = (problem: ReturnType<typeof problemWords>): Fault[] =>
+  problem.faults.length > 0
+    ? problem.faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/settings\/(rules|meter)/, '') }))
+    : [{ pointer: '', message: problem.text }];
 
 interface Conflict {
   mine: Flat;
@@ -128,7 +235,11 @@ export function SettingsScreen(): JSX.Element {
   const { data } = useReadTuneQuery(tuneId);
   // Held here, since the form below starts anew with each stored version.
   const mutation = useSaveTuneMutation();
-  return data === undefined ? <Loading what="the house rules" /> : <Settings key={data.version} tune={data} mutation={mutation} />;
+  // A form that somebody types in stays as it is while another window saves: the two meet when it is saved.
+  const [seen, setSeen] = useState(data);
+  const isTyped = useAppSelector(({ drafts }) => drafts[`settings/${tuneId}/${seen?.version ?? 0}`] !== undefined);
+  if (data !== undefined && seen !== data && (!isTyped || seen?.id !== data.id)) setSeen(data);
+  return seen === undefined ? <Loading what="the house rules" /> : <Settings key={seen.version} tune={seen} mutation={mutation} />;
 }
 
 function Settings({ tune, mutation }: { tune: TuneDetail; mutation: ReturnType<typeof useSaveTuneMutation> }): JSX.Element {
@@ -142,9 +253,7 @@ function Settings({ tune, mutation }: { tune: TuneDetail; mutation: ReturnType<t
       setConflict({ mine: flat, theirs: problem.current as TuneDetail });
       return [];
     }
-    return problem.faults.length > 0
-      ? problem.faults.map((f) => ({ ...f, pointer: f.pointer.replace(/^\/settings\/(rules|meter)/, '') }))
-      : [{ pointer: '', message: problem.text }];
+    return faultsOf(problem);
   };
   return (
     <main className="min-w-0 flex-1 px-6 py-6">
@@ -163,6 +272,7 @@ function Settings({ tune, mutation }: { tune: TuneDetail; mutation: ReturnType<t
           <>{isSuccess && <span role="status">Saved.</span>}</>
         </RecordForm>
       </div>
+      <ShopAndTune tune={tune} onTake={(settings) => void store({ ...flatOf({ ...tune, settings }) }, tune.version)} />
       {conflict !== null && (
         <StaleSaveDialog
           what="This tune"
@@ -180,15 +290,20 @@ function Settings({ tune, mutation }: { tune: TuneDetail; mutation: ReturnType<t
   );
 }
 
-function flatOf({ name, vehicle, settings: { rules, meter } }: Pick<TuneDetail, 'name' | 'vehicle' | 'settings'>): Flat {
-  return { name, vehicle, ...rules, ...meter };
+function flatOf({ name, vehicle, settings }: Pick<TuneDetail, 'name' | 'vehicle' | 'settings'>): Flat {
+  const { rules, meter, isPractice = false } = settings;
+  return { name, vehicle, isPractice, ...rules, ...meter };
 }
 
-function nested({
-  name,
-  vehicle,
+function nested({ name, vehicle, isPractice, ...settings }: Flat): Pick<TuneDetail, 'name' | 'vehicle' | 'settings'> {
+  return { name, vehicle, settings: { ...nestedSettings(settings), ...(isPractice === true ? { isPractice } : {}) } };
+}
+
+function nestedSettings({
   percent,
   digits,
+  counts,
+  finestVolt,
   highestHz,
   lowestHz,
   trueRms,
@@ -196,12 +311,14 @@ function nested({
   ohmPercent,
   ohmDigitsOhm,
   ...rules
-}: Flat): Pick<TuneDetail, 'name' | 'vehicle' | 'settings'> {
+}: HouseRules & Meter): TuneSettings {
   const known = {
+    ...(counts === undefined ? {} : { counts }),
+    ...(finestVolt === undefined ? {} : { finestVolt }),
     ...(lowestHz === undefined ? {} : { lowestHz }),
     ...(leadOhm === undefined ? {} : { leadOhm }),
     ...(ohmPercent === undefined ? {} : { ohmPercent }),
     ...(ohmDigitsOhm === undefined ? {} : { ohmDigitsOhm }),
   };
-  return { name, vehicle, settings: { rules, meter: { percent, digits, highestHz, trueRms, ...known } } };
+  return { rules, meter: { percent, digits, highestHz, trueRms, ...known } };
 }

@@ -2,3 +2,4 @@
 export { CrossoverBody } from './crossover/Body.tsx';
 export { FilterBench } from './crossover/Bench.tsx';
 export { FiltersBody } from './filters/Body.tsx';
+export { LoadPairBody } from './load-pair/Body.tsx';

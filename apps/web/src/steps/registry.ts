@@ -7,7 +7,6 @@ import { HookupBody } from './hookup/Body.tsx';
 import { AmplifierBench } from './kit/AmplifierBench.tsx';
 import { LoadFacts } from './kit/LoadFacts.tsx';
 import { OhmBench } from './kit/OhmBench.tsx';
-import { LoadPairBody } from './load-pair/Body.tsx';
 import { ProofBody } from './proof/Body.tsx';
 import type { StepView } from './view.ts';
 import { WholeBody } from './whole/Body.tsx';
@@ -44,6 +43,7 @@ export const VIEWS: { [K in KindId]: StepView<K> } = {
     Bench: lazy(async () => ({ default: (await source()).ProcessorBench })),
     After: lazy(async () => ({ default: (await source()).OutputWhy })),
   },
+  feed: { Body: lazy(async () => ({ default: (await source()).FeedBody })) },
   filters: { Body: lazy(async () => ({ default: (await crossovers()).FiltersBody })) },
   crossover: {
     Body: lazy(async () => ({ default: (await crossovers()).CrossoverBody })),
@@ -51,7 +51,7 @@ export const VIEWS: { [K in KindId]: StepView<K> } = {
   },
   gain: { Body: GainBody, Bench: AmplifierBench, After: GainWhy },
   proof: { Body: ProofBody, Bench: AmplifierBench },
-  'load-pair': { Body: LoadPairBody, Bench: AmplifierBench },
+  'load-pair': { Body: lazy(async () => ({ default: (await crossovers()).LoadPairBody })), Bench: AmplifierBench },
 };
 
 /** The view of a kind that the run names. */

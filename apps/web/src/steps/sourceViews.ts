@@ -9,3 +9,4 @@ export { InputBody } from './input/Body.tsx';
 export { ProcessorBench } from './kit/ProcessorBench.tsx';
 export { OutputBody } from './output/Body.tsx';
 export { OutputWhy } from './output/After.tsx';
+export { FeedBody } from './feed/Body.tsx';

@@ -1,6 +1,6 @@
 import { combineReducers, configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
-import { useDispatch, useSelector } from 'react-redux';
+import { useDispatch, useSelector, useStore } from 'react-redux';
 import { yieldApi } from '../api/yieldApi.ts';
 import { benchSlice } from './benchSlice.ts';
 import { draftsSlice } from './drafts.ts';
@@ -60,4 +60,5 @@ function keepState(kept: Kept): void {
 
 export type AppDispatch = ReturnType<typeof newStore>['dispatch'];
 export const useAppDispatch = useDispatch.withTypes<AppDispatch>();
+export const useAppStore = useStore.withTypes<ReturnType<typeof newStore>>();
 export const useAppSelector = useSelector.withTypes<RootState>();

@@ -1,7 +1,9 @@
-import { fixed, plainFigure, readyTones, track, trackFileName, type ToneFormat, type ToneTrack } from '@yield/core';
+import { fixed, plainFigure, readyTones, tonesOfRun, track, trackFileName, type ToneFormat, type ToneTrack } from '@yield/core';
 import * as Comlink from 'comlink';
 import { Download, FileArchive, Play, Square, Trash2 } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState, type JSX } from 'react';
+import { useParams } from 'react-router';
+import { useTuneRun } from '../tune/useTuneRun.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Caution, ErrorNotice } from '../ui/Notice.tsx';
 import { saveFile } from '../ui/saveFile.ts';
@@ -23,15 +25,19 @@ export default function TonesScreen(): JSX.Element {
   const player = useTonePlayer();
   const maker = useToneMaker();
   const format: ToneFormat = { sampleRateHz: rate === '48000' ? 48_000 : 44_100, bits: bits === '24' ? 24 : 16 };
-  const tracks = useMemo(() => [...readyTones(), ...own], [own]);
-  const at = tracks.find(({ name }) => name === chosen) ?? tracks[0]!;
+  const { tuneId } = useParams();
+  const run = useTuneRun(tuneId ?? '', tuneId === undefined);
+  const asked = useMemo(() => (run === null ? undefined : tonesOfRun(run.steps, run.now)), [run]);
+  const tracks = useMemo(() => (asked === undefined ? [...readyTones(), ...own] : asked.map((each) => each.track)), [asked, own]);
+  const at = tracks.find(({ name }) => name === chosen) ?? tracks[0] ?? readyTones()[0]!;
   useKeys({ t: () => player.toggle(at) });
   return (
     <main className="mx-auto w-full max-w-6xl flex-1 px-6 py-6 max-sm:px-4">
       <div className="flex flex-wrap items-start justify-between gap-x-8 gap-y-4">
         <div className="max-w-xl">
-          <h1 className="text-2xl">Test tones</h1>
+          <h1 className="text-2xl">{asked === undefined ? 'Test tones' : `Tones of ${run?.tune.name ?? 'this tune'}`}</h1>
           <p className="text-quiet mt-1">
+            {asked !== undefined && 'Every tone that the steps of this tune ask for, in their order. '}
             Made sample by sample, never above full scale. Play them from the source that is being set: each of its inputs keeps settings of
             its own.
           </p>
@@ -88,19 +94,22 @@ export default function TonesScreen(): JSX.Element {
               player={player}
               onChoose={() => setChosen(each.name)}
               onSave={() => void maker.wav(each, i + 1, format)}
-              {...(own.includes(each) ? { onRemove: () => setOwn(own.filter((other) => other !== each)) } : {})}
+              {...(own.includes(each) && asked === undefined ? { onRemove: () => setOwn(own.filter((other) => other !== each)) } : {})}
+              {...(asked?.[i] === undefined ? {} : { steps: asked[i].steps })}
             />
           ))}
         </ol>
         <div className="space-y-4 lg:sticky lg:top-20">
           <Listening player={player} />
-          <NewTone
-            taken={tracks.map(({ name }) => name)}
-            onAdd={(added) => {
-              setOwn([...own, added]);
-              setChosen(added.name);
-            }}
-          />
+          {asked === undefined && (
+            <NewTone
+              taken={tracks.map(({ name }) => name)}
+              onAdd={(added) => {
+                setOwn([...own, added]);
+                setChosen(added.name);
+              }}
+            />
+          )}
           <Caution>
             A tone at full level from a car’s amplifiers is dangerous to ears within seconds, and to tweeters. Turn the volume down before a
             track is started.
@@ -120,6 +129,7 @@ function TrackRow({
   onChoose,
   onSave,
   onRemove,
+  steps,
 }: {
   track: ToneTrack;
   number: number;
@@ -128,6 +138,8 @@ function TrackRow({
   onChoose: () => void;
   onSave: () => void;
   onRemove?: () => void;
+  /** of a tune, which ask for it */
+  steps?: readonly string[];
 }): JSX.Element {
   const plays = player.playing === name;
   const title = name.replace(/, [−\d.]+ dBFS/, '');
@@ -136,6 +148,7 @@ function TrackRow({
       <span className="text-quiet text-right text-sm">{number}</span>
       <button type="button" className="min-h-11 min-w-0 cursor-pointer text-left" aria-pressed={isChosen} onClick={onChoose}>
         <span className="font-medium">{title}</span>
+        {steps !== undefined && <span className="text-quiet block text-sm leading-snug">{steps.join('; ')}</span>}
       </button>
       <span className="text-quiet text-right text-sm whitespace-nowrap">
         {plainFigure(levelDbfs)} dBFS <span className="max-sm:hidden">· {plainFigure(seconds)} s</span>

@@ -19,18 +19,16 @@ export function TraceLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX
           const verdict = channel === undefined ? undefined : VERDICT[channel.clipping.verdict];
           const unsent = run.unsentIds.has(trace.id);
           return (
-            <li
-              key={trace.id}
-              className={`grid min-h-11 grid-cols-[auto_minmax(0,1fr)_auto_auto] items-center gap-3 ${trace.voidedReason === undefined ? '' : 'text-quiet line-through'}`}
-            >
+            <li key={trace.id} className="grid min-h-11 grid-cols-[auto_minmax(0,1fr)_auto_auto] items-center gap-3">
               {verdict !== undefined && <GradeMark grade={verdict.grade} />}
-              <span className="min-w-0 truncate">
+              <span className={`min-w-0 truncate ${trace.voidedReason === undefined ? '' : 'text-quiet line-through'}`}>
                 <span className="font-semibold">{verdict?.word}</span>
                 {channel?.thdPercent !== undefined && (
                   <span className="text-quiet">, distortion {formatQuantity(channel.thdPercent, '%')}</span>
                 )}
                 <span className="text-quiet">
                   , {trace.fileName}
+                  {trace.conditions.isSimulated === true && ', simulated bench'}
                   {unsent && ', kept in this browser'}
                 </span>
               </span>
@@ -41,8 +39,13 @@ export function TraceLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX
                   Look
                 </Link>
               )}
-              {trace.voidedReason === undefined && !unsent && (
-                <VoidTrace tuneId={run.tune.id} traceId={trace.id} what={`the capture ${trace.fileName}`} />
+              {!unsent && (
+                <VoidTrace
+                  tuneId={run.tune.id}
+                  traceId={trace.id}
+                  what={`the capture ${trace.fileName}`}
+                  isVoid={trace.voidedReason !== undefined}
+                />
               )}
             </li>
           );

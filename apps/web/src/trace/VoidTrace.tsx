@@ -1,10 +1,33 @@
-import { Undo2 } from 'lucide-react';
+import { Ban } from 'lucide-react';
 import type { JSX } from 'react';
-import { useVoidTraceMutation } from '../api/yieldApi.ts';
+import { useRestoreTraceMutation, useVoidTraceMutation } from '../api/yieldApi.ts';
 
-/** Voids a capture that was taken wrongly; it stays on the record. */
-export function VoidTrace({ tuneId, traceId, what }: { tuneId: string; traceId: string; what: string }): JSX.Element {
+/** Voids a capture that was taken wrongly, or counts it again; it stays on the record. */
+export function VoidTrace({
+  tuneId,
+  traceId,
+  what,
+  isVoid = false,
+}: {
+  tuneId: string;
+  traceId: string;
+  what: string;
+  isVoid?: boolean;
+}): JSX.Element {
   const [voidTrace] = useVoidTraceMutation();
+  const [restoreTrace] = useRestoreTraceMutation();
+  if (isVoid) {
+    return (
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm min-h-11"
+        aria-label={`Count ${what} again`}
+        onClick={() => void restoreTrace({ id: tuneId, traceId })}
+      >
+        Count it again
+      </button>
+    );
+  }
   return (
     <button
       type="button"
@@ -13,7 +36,7 @@ export function VoidTrace({ tuneId, traceId, what }: { tuneId: string; traceId: 
       title={`Void ${what}`}
       onClick={() => void voidTrace({ id: tuneId, traceId, reason: 'taken wrongly' })}
     >
-      <Undo2 size={18} aria-hidden />
+      <Ban size={18} aria-hidden />
     </button>
   );
 }

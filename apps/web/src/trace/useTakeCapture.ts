@@ -2,7 +2,7 @@ import { ANALYSIS_VERSION, type CaptureConditions, type TraceAnalysis } from '@y
 import { useEffect, useRef, useState } from 'react';
 import { keepBytes } from '../store/outboxSender.ts';
 import { entryAdded } from '../store/outbox.ts';
-import { useAppDispatch } from '../store/store.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import type { TuneRun } from '../tune/useTuneRun.ts';
 import { openTraceSession, type TraceSession } from '../workers/traceSession.ts';
 
@@ -22,8 +22,8 @@ export interface CaptureTarget {
 
 export interface TakeCapture {
   state: TakeState;
-  /** @param fullScaleVolt - peak of digital full scale, or of the recorder's rails, where it is known */
-  take: (file: File, fullScaleVolt?: number) => Promise<void>;
+  /** @param fullScaleVolt - peak of digital full scale, or of the recorder's rails, where it is known; @param probe - multiplies the voltages */
+  take: (file: File, fullScaleVolt?: number, probe?: number) => Promise<void>;
   cancel: () => void;
 }
 
@@ -32,9 +32,11 @@ export function useTakeCapture({ run, stepId, conditions, onTaken }: CaptureTarg
   const [state, setState] = useState<TakeState>({ kind: 'idle' });
   const session = useRef<TraceSession | null>(null);
   const dispatch = useAppDispatch();
+  // With the bench open it is the bench that was captured.
+  const isBench = useAppSelector(({ bench }) => bench.open);
   useEffect(() => () => session.current?.close(), []);
 
-  const take = async (file: File, fullScaleVolt?: number): Promise<void> => {
+  const take = async (file: File, fullScaleVolt?: number, probe?: number): Promise<void> => {
     if (file.size > LIMIT_BYTES) {
       setState({
         kind: 'refused',
@@ -45,9 +47,9 @@ export function useTakeCapture({ run, stepId, conditions, onTaken }: CaptureTarg
     }
     setState({ kind: 'working', words: 'Opening', fileName: file.name });
     const bytes = new Uint8Array(await file.arrayBuffer());
-    const now = conditions();
+    const now: CaptureConditions = { ...conditions(), ...(isBench ? { isSimulated: true as const } : {}) };
     const sweep = 'sweep' in now ? now.sweep : undefined;
-    const reading = fullScaleVolt === undefined ? {} : { fullScaleVolt };
+    const reading = { ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }), ...(probe === undefined ? {} : { probe }) };
     const work = openTraceSession();
     session.current = work;
     const outcome = await work.load(

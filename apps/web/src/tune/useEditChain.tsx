@@ -1,5 +1,5 @@
 import type { TuneDetail } from '@yield/contract';
-import { chainFaults, changesBetween, withChanges, type Chain, type ChainChange, type Fault } from '@yield/core';
+import { chainFaults, changesBetween, withChanges, withTrueLoads, type Chain, type ChainChange, type Fault } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { problemWords } from '../api/problem.ts';
 import { useSaveChainMutation, yieldApi } from '../api/yieldApi.ts';
@@ -77,7 +77,9 @@ export function useEditChain({ id: tuneId, chain: stored }: Pick<TuneDetail, 'id
       />
     );
   return {
-    edit: (next, { seen = stored, onSaved } = {}) => {
+    edit: (edited, { seen = stored, onSaved } = {}) => {
+      // A part put in front of a driver changes the load of its wiring.
+      const next = withTrueLoads(edited);
       const changes = changesBetween(seen.body, next);
       return save(next, seen.version, changes, () => onSaved?.(changes));
     },

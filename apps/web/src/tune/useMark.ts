@@ -10,6 +10,8 @@ export interface Mark {
   ticked: ReadonlySet<string>;
   skippedReason: string | undefined;
   toggle: (checkId: string) => Promise<void>;
+  /** Ticks everything that the step asks for. */
+  tickAll: () => Promise<void>;
   /** Changes these fields and leaves the others as they are; undefined takes one out. */
   save: (changes: MarkChanges) => Promise<void>;
   /** why the last save was refused */
@@ -36,17 +38,18 @@ export function useMark(run: TuneRun, { id: stepId, checks }: Pick<RunStep, 'id'
     const { error } = await saveMark({ id: run.tune.id, stepId, body: { ...body, version } });
     setProblem(error === undefined ? null : problemWords(error).text);
   };
+  const saveTicks = async (next: readonly string[]): Promise<void> => {
+    setWanted(next);
+    // Ticks without a basis of their own leave the step's as it is.
+    await save({ checks: [...next], ...(basis === undefined ? {} : { basis: basis.key, basisWords: basis.words }) });
+    setWanted((now) => (now === next ? null : now));
+  };
   return {
     ticked,
     skippedReason: mark?.skippedReason,
     problem,
     save,
-    toggle: async (checkId) => {
-      const next = ticked.has(checkId) ? [...ticked].filter((other) => other !== checkId) : [...ticked, checkId];
-      setWanted(next);
-      // Ticks without a basis of their own leave the step's as it is.
-      await save({ checks: next, ...(basis === undefined ? {} : { basis: basis.key, basisWords: basis.words }) });
-      setWanted((now) => (now === next ? null : now));
-    },
+    toggle: (checkId) => saveTicks(ticked.has(checkId) ? [...ticked].filter((other) => other !== checkId) : [...ticked, checkId]),
+    tickAll: () => saveTicks([...new Set([...ticked, ...(checks?.items ?? []).map(({ id }) => id)])]),
   };
 }

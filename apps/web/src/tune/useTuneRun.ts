@@ -3,8 +3,10 @@ import type { TuneDetail } from '@yield/contract';
 import {
   levelPath,
   newSituation,
+  nextStep,
   pathChannel,
   runOf,
+  weakestStage,
   type FiguresOf,
   type Judgement,
   type KindId,
@@ -37,8 +39,8 @@ export interface TuneRun {
 const selectEntries = createSelector([(state: RootState) => state.outbox], (outbox) => outboxSelectors.selectAll(outbox));
 
 /** A tune's run as it stands now, with what this browser has not sent yet counted in; null until the tune is there. */
-export function useTuneRun(tuneId: string): TuneRun | null {
-  const { data } = useReadTuneQuery(tuneId);
+export function useTuneRun(tuneId: string, skip = false): TuneRun | null {
+  const { data } = useReadTuneQuery(tuneId, { skip });
   const entries = useAppSelector(selectEntries);
   return data === undefined ? null : evaluated(data, entries);
 }
@@ -63,16 +65,27 @@ function merged<T extends { id: string }>(stored: readonly T[], unsent: readonly
   return [...stored, ...unsent.filter(({ id }) => !known.has(id))];
 }
 
+/** Where the next step of a run is; with nothing left to do, where the run ends. */
+export function pathToNext({ steps }: Pick<TuneRun, 'steps'>, tuneId: string, fromId?: string): string {
+  const next = nextStep(steps, fromId);
+  return next === undefined ? `/tunes/${tuneId}/finished` : `/tunes/${tuneId}/run/${next.id}`;
+}
+
 /** The levels of a channel, and whose they are. */
 export interface Path {
   title: string;
   stages: LevelStage[];
 }
 
-/** The levels beside a step: of its channel, or of the first one where it is about the source or the processor. */
+/**
+ * The levels beside a step: of its channel, or of the first one where it is about the source or the processor.
+ *
+ * @returns undefined while nothing was read that could stand on it
+ */
 export function pathBeside({ now }: Pick<TuneRun, 'now'>, step: Pick<RunStep, 'channels'>): Path | undefined {
   const of = pathChannel(step, now);
-  return of === undefined ? undefined : { title: of.channel.name, stages: levelPath(now, of) };
+  const stages = of === undefined ? [] : levelPath(now, of);
+  return of === undefined || weakestStage(stages) === undefined ? undefined : { title: of.channel.name, stages };
 }
 
 /** The levels of a tune's first channel; undefined where there is none yet. */

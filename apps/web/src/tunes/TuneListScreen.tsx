@@ -1,17 +1,20 @@
 import type { TuneListRow } from '@yield/contract';
-import { Plus, RotateCcw, Trash2 } from 'lucide-react';
+import { Copy, Plus, RotateCcw, Trash2 } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import {
+  useCopyTuneMutation,
   useCreateTuneMutation,
   useDeleteTuneMutation,
+  useListArchiveQuery,
   useListTunesQuery,
   useLoadDemoMutation,
   useRestoreTuneMutation,
 } from '../api/yieldApi.ts';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
+import { useDraft } from '../ui/useDraft.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
 import { StatusMark } from '../ui/StatusMark.tsx';
@@ -21,6 +24,9 @@ import { NEW_TUNE_FIELDS } from './tuneFields.ts';
 export function TuneListScreen(): JSX.Element {
   const { data, error, isLoading, refetch } = useListTunesQuery(undefined, { refetchOnMountOrArgChange: true });
   const [creating, setCreating] = useState(false);
+  const [copied, setCopied] = useState<TuneListRow | null>(null);
+  const [order, setOrder] = useDraft('tunes/order', 'changed');
+  const [sought, setSought] = useState('');
   const [putAway, setPutAway] = useState<{ id: string; name: string } | null>(null);
   const [restore] = useRestoreTuneMutation();
 
@@ -30,9 +36,29 @@ export function TuneListScreen(): JSX.Element {
       <div className="mb-6 flex flex-wrap items-center justify-between gap-4">
         <h1 className="text-3xl">Tunes</h1>
         {data !== undefined && data.length > 0 && (
-          <button type="button" className="btn btn-primary btn-tall" onClick={() => setCreating(true)}>
-            <Plus size={20} aria-hidden /> New tune
-          </button>
+          <div className="flex flex-wrap items-center gap-3">
+            {data.length > 3 && (
+              <input
+                className="input min-h-11 w-44"
+                type="search"
+                placeholder="Find a tune"
+                aria-label="Find a tune"
+                value={sought}
+                onChange={(event) => setSought(event.target.value)}
+              />
+            )}
+            <select className="select min-h-11 w-44" aria-label="Order" value={order} onChange={(event) => setOrder(event.target.value)}>
+              <option value="changed">last changed first</option>
+              <option value="name">by name</option>
+              <option value="open">most to do first</option>
+            </select>
+            <Link to="/shop" className="btn btn-tall">
+              House rules
+            </Link>
+            <button type="button" className="btn btn-primary btn-tall" onClick={() => setCreating(true)}>
+              <Plus size={20} aria-hidden /> New tune
+            </button>
+          </div>
         )}
       </div>
       {error !== undefined && (
@@ -61,18 +87,61 @@ export function TuneListScreen(): JSX.Element {
       {data?.length === 0 && <EmptyList onCreate={() => setCreating(true)} />}
       {data !== undefined && data.length > 0 && (
         <ul className="divide-line border-line divide-y border-y">
-          {data.map((tune) => (
-            <TuneRow key={tune.id} tune={tune} onPutAway={() => setPutAway({ id: tune.id, name: tune.name })} />
-          ))}
+          {ordered(data, order)
+            .filter(({ name, vehicle }) => `${name} ${vehicle}`.toLowerCase().includes(sought.trim().toLowerCase()))
+            .map((tune) => (
+              <TuneRow
+                key={tune.id}
+                tune={tune}
+                onCopy={() => setCopied(tune)}
+                onPutAway={() => setPutAway({ id: tune.id, name: tune.name })}
+              />
+            ))}
         </ul>
       )}
+      {data !== undefined && <Archive onRestore={(id) => void restore(id)} />}
       {creating && <NewTuneDialog onClose={() => setCreating(false)} />}
+      {copied !== null && <NewTuneDialog like={copied} onClose={() => setCopied(null)} />}
     </main>
   );
 }
 
-function TuneRow({ tune, onPutAway }: { tune: TuneListRow; onPutAway: () => void }): JSX.Element {
-  const { id, name, vehicle, summary } = tune;
+/** As the tuner wants to see them; as they come, the one changed last is first. */
+function ordered(tunes: readonly TuneListRow[], order: string): readonly TuneListRow[] {
+  const left = ({ summary }: TuneListRow): number => summary.total - summary.counts.done - summary.counts.skipped;
+  if (order === 'name') return [...tunes].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+  return order === 'open' ? [...tunes].sort((a, b) => left(b) - left(a)) : tunes;
+}
+
+const dateOf = (instant: string): string => new Date(instant).toLocaleDateString(undefined, { dateStyle: 'medium' });
+
+/** Tunes that were put away, asked for when it is opened. */
+function Archive({ onRestore }: { onRestore: (id: string) => void }): JSX.Element {
+  const [isOpen, setIsOpen] = useState(false);
+  const { data } = useListArchiveQuery(undefined, { skip: !isOpen });
+  return (
+    <details className="mt-8" onToggle={(event) => setIsOpen(event.currentTarget.open)}>
+      <summary className="text-quiet min-h-11 cursor-pointer content-center">Put away</summary>
+      {data?.length === 0 && <p className="text-quiet">Nothing was put away.</p>}
+      <ul className="divide-line border-line divide-y border-y">
+        {(data ?? []).map(({ id, name, vehicle, putAwayAt }) => (
+          <li key={id} className="flex flex-wrap items-center justify-between gap-3 py-3">
+            <span className="min-w-0">
+              <span className="font-medium">{name}</span> <span className="text-quiet text-sm">{vehicle}</span>
+              <span className="text-quiet block text-sm">put away {dateOf(putAwayAt)}</span>
+            </span>
+            <button type="button" className="btn" onClick={() => onRestore(id)} aria-label={`Bring back ${name}`}>
+              <RotateCcw size={18} aria-hidden /> Bring it back
+            </button>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+function TuneRow({ tune, onCopy, onPutAway }: { tune: TuneListRow; onCopy: () => void; onPutAway: () => void }): JSX.Element {
+  const { id, name, vehicle, summary, updatedAt } = tune;
   const [remove] = useDeleteTuneMutation();
   const settled = summary.counts.done + summary.counts.skipped;
   return (
@@ -85,6 +154,7 @@ function TuneRow({ tune, onPutAway }: { tune: TuneListRow; onPutAway: () => void
         </h2>
         <p className="text-quiet mt-0.5 text-sm">{vehicle}</p>
         <Progress settled={settled} total={summary.total} />
+        <p className="text-quiet mt-1 text-sm">changed {dateOf(updatedAt)}</p>
       </div>
       <div className="min-w-0 max-md:col-span-2 max-md:row-start-2 md:col-start-2 md:row-start-1">
         {summary.attention.length > 0 && (
@@ -99,7 +169,13 @@ function TuneRow({ tune, onPutAway }: { tune: TuneListRow; onPutAway: () => void
                 </Link>
               </li>
             ))}
-            {summary.attention.length > 3 && <li className="text-quiet pl-7 text-sm">and {summary.attention.length - 3} more</li>}
+            {summary.attention.length > 3 && (
+              <li className="pl-7 text-sm">
+                <Link to={`/tunes/${id}/finished`} className="text-quiet relative z-10 hover:underline">
+                  {summary.attention.length - 3} more want attention
+                </Link>
+              </li>
+            )}
           </ul>
         )}
         {summary.attention.length === 0 && (
@@ -118,19 +194,30 @@ function TuneRow({ tune, onPutAway }: { tune: TuneListRow; onPutAway: () => void
           </p>
         )}
       </div>
-      <button
-        type="button"
-        className="btn btn-ghost btn-square relative z-10 col-start-2 row-start-1 -mt-1.5 self-start md:col-start-3"
-        aria-label={`Put away ${name}`}
-        title="Put away"
-        onClick={() => {
-          void remove(id).then((result) => {
-            if (result.error === undefined) onPutAway();
-          });
-        }}
-      >
-        <Trash2 size={18} className="text-quiet" aria-hidden />
-      </button>
+      <div className="relative z-10 col-start-2 row-start-1 -mt-1.5 flex self-start md:col-start-3">
+        <button
+          type="button"
+          className="btn btn-ghost btn-square"
+          aria-label={`Another tune like ${name}`}
+          title="Another like this"
+          onClick={onCopy}
+        >
+          <Copy size={18} className="text-quiet" aria-hidden />
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost btn-square"
+          aria-label={`Put away ${name}`}
+          title="Put away"
+          onClick={() => {
+            void remove(id).then((result) => {
+              if (result.error === undefined) onPutAway();
+            });
+          }}
+        >
+          <Trash2 size={18} className="text-quiet" aria-hidden />
+        </button>
+      </div>
     </li>
   );
 }
@@ -166,7 +253,7 @@ function EmptyList({ onCreate }: { onCreate: () => void }): JSX.Element {
           Load the demo tunes
         </button>
       </div>
-      <p className="text-quiet mt-4 text-sm">The demo is a made-up workshop with three jobs and a simulated bench to try everything on.</p>
+      <p className="text-quiet mt-4 text-sm">The demo is a made-up workshop with four jobs and a simulated bench to try everything on.</p>
       {error !== undefined && (
         <div className="mt-4">
           <ErrorNotice>{problemWords(error).text}</ErrorNotice>
@@ -176,18 +263,23 @@ function EmptyList({ onCreate }: { onCreate: () => void }): JSX.Element {
   );
 }
 
-function NewTuneDialog({ onClose }: { onClose: () => void }): JSX.Element {
-  const [create, { error }] = useCreateTuneMutation();
+/** A tune from nothing, or with the chain and settings of another one. */
+function NewTuneDialog({ like, onClose }: { like?: TuneListRow; onClose: () => void }): JSX.Element {
+  const [create, { error: notCreated }] = useCreateTuneMutation();
+  const [copy, { error: notCopied }] = useCopyTuneMutation();
+  const error = notCreated ?? notCopied;
   const navigate = useNavigate();
   return (
-    <Dialog title="New tune" onClose={onClose}>
+    <Dialog title={like === undefined ? 'New tune' : `New tune like “${like.name}”`} onClose={onClose}>
+      {like !== undefined && <p className="text-quiet mb-4">Its chain and house rules come along; nothing is measured yet.</p>}
       <RecordForm
-        draftKey="new-tune"
+        draftKey={`new-tune/${like?.id ?? ''}`}
         fields={NEW_TUNE_FIELDS}
-        value={{ name: '', vehicle: '' }}
+        value={like === undefined ? { name: '', vehicle: '' } : { name: `${like.name}, copy`, vehicle: like.vehicle }}
         submitLabel="Start"
         onSubmit={async ({ name, vehicle }) => {
-          const result = await create({ id: crypto.randomUUID(), name, vehicle });
+          const body = { id: crypto.randomUUID(), name, vehicle };
+          const result = await (like === undefined ? create(body) : copy({ id: like.id, body }));
           if (result.error !== undefined) return problemWords(result.error).faults;
           await navigate(`/tunes/${result.data.id}/chain`);
           return [];

@@ -1,4 +1,4 @@
-import { UNITS, type Unit } from '@yield/core';
+import { formatQuantity, sizeDoubt, UNITS, USUAL_SIZES, type Unit } from '@yield/core';
 import { useId, type JSX } from 'react';
 import type { QuantityDraft } from './useDraft.ts';
 
@@ -20,6 +20,8 @@ export function QuantityField({
 }): JSX.Element {
   const id = useId();
   const words = draft.fault ?? hint;
+  const usual = unit in USUAL_SIZES ? USUAL_SIZES[unit as keyof typeof USUAL_SIZES] : undefined;
+  const likely = draft.value === undefined || usual === undefined ? undefined : sizeDoubt(draft.value, usual)?.likely;
   return (
     <div className={`relative min-w-0 ${className}`}>
       <label htmlFor={id} className={hideLabel ? 'sr-only' : 'label mb-1 block'}>
@@ -38,6 +40,19 @@ export function QuantityField({
         />
         <span className="text-quiet">{UNITS[unit].sign}</span>
       </span>
+      {likely !== undefined && (
+        <button
+          type="button"
+          className="btn btn-sm mt-1 min-h-11"
+          onClick={() => {
+            draft.setText(`${likely}`);
+            // The button goes; the hand stays at the field.
+            document.getElementById(id)?.focus();
+          }}
+        >
+          {formatQuantity(likely, unit)}?
+        </button>
+      )}
       {words !== undefined && (
         <p id={`${id}-words`} className={`mt-1 text-sm leading-snug ${draft.fault === undefined ? 'text-quiet' : 'text-stop'}`}>
           {words}

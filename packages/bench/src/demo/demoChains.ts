@@ -266,6 +266,8 @@ export const CAMPER_TRAILER: Chain = {
         driver('g2', 'Galley 100 mm, right', 1, 4, 30),
       ]),
       wiring: { network: 'A1|B1|C1' },
+      // Three drivers against one: the two sides are not meant to match.
+      differsFromPair: true,
     },
   ],
 };

@@ -40,8 +40,7 @@ import { recordedSweep } from '../factoryUnit.ts';
 import { probedOhm, type OhmProbe } from '../load.ts';
 import { caseLiftDb, sourcePhysics, sourceWaveform } from '../source.ts';
 import { seededRandom, type Random } from '@yield/core';
-import { channelPhysics, outputWaveform, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
-import { waveformRms } from '../waveform.ts';
+import { channelPhysics, knobFor, outputWaveform, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
 import { filtersDb, standingFilters } from '../standingFilters.ts';
 import { CAMPER_TRAILER, LIBRARY_BUS, PUPPET_VAN, SCHOOL_CAR, WORKSHOP_METER } from './demoChains.ts';
 
@@ -79,7 +78,7 @@ export async function demoTunes(nowMs: number): Promise<DemoTune[]> {
 }
 
 function settings(toneLevelDbfs: number): TuneSettings {
-  return { rules: { ...DEFAULT_RULES, toneLevelDbfs }, meter: WORKSHOP_METER };
+  return { rules: { ...DEFAULT_RULES, toneLevelDbfs }, meter: WORKSHOP_METER, isPractice: true };
 }
 
 /** Loads metered and hooked up, gains set but one, the first proofs done. */
@@ -214,6 +213,7 @@ class DemoBench {
     const step = runOf(this.now, [kindOfStep(id)!]).find((each) => each.id === id);
     if (step?.checks === undefined) throw new Error(`nothing to tick in the demo: ${id}`);
     const { items, basis } = step.checks;
+    if (this.tune.marks.some((mark) => mark.stepId === id)) return;
     this.tune.marks.push({
       stepId: id,
       checks: items.map((item) => item.id),
@@ -335,7 +335,7 @@ class DemoBench {
     const subject = this.channel(channelId);
     const { physics, bench } = this.bench(subject, offDb, false);
     await this.read(stepId('gain', channelId), 'gain-voltage', physics, bench, loadConditions(subject, this.now, 'off'));
-    this.mark(stepId('gain', channelId), ['volume', 'drivers-off']);
+    this.tick(stepId('gain', channelId));
   }
 
   /** Reads voltage and captures the trace under load. */
@@ -348,7 +348,7 @@ class DemoBench {
     const scope = simulatedScope(() => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }), this.random);
     const { text } = await scope.capture();
     this.addCapture(id, `${channelId}-loaded.csv`, 'text/csv', text, conditions);
-    this.mark(id, ['volume', 'load-on']);
+    this.tick(id);
   }
 
   private async read(id: string, kind: string, physics: ChannelPhysics, bench: BenchSettings, conditions: Conditions): Promise<void> {
@@ -387,10 +387,6 @@ class DemoBench {
     };
   }
 
-  private mark(id: string, checks: string[]): void {
-    if (!this.tune.marks.some((mark) => mark.stepId === id)) this.tune.marks.push({ stepId: id, checks });
-  }
-
   private later(): string {
     this.clockMs += 3 * MINUTE_MS;
     return new Date(this.clockMs).toISOString();
@@ -405,12 +401,4 @@ class DemoBench {
 /** What a meter's display says: its figure, and the place value of its last digit. */
 function shown(display: string): { value: number; resolution: number } {
   return { value: Number(display), resolution: 10 ** -(display.split('.')[1]?.length ?? 0) };
-}
-
-/** The knob position that gives a voltage without clipping in the way: the gain is even in decibels over the knob. */
-function knobFor(wantedRms: number, physics: ChannelPhysics, bench: BenchSettings): number {
-  const unlimited = { ...physics, railVolt: Infinity, limiting: 'hard' as const };
-  const atLowest = waveformRms(outputWaveform(unlimited, { ...bench, knob: 0 }), bench.toneHz);
-  const knob = Math.log(wantedRms / atLowest) / Math.log(physics.highestGain / physics.lowestGain);
-  return Math.max(0, Math.min(1, knob));
 }

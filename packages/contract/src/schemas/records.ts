@@ -82,6 +82,7 @@ export const SourceSchema = strict({
   ),
   preampClaimVolt: Type.Optional(volt('claimed preamp voltage')),
   speakerLoadOhm: Type.Optional(ohm('load on the speaker outputs')),
+  ownControl: Type.Optional(name('control of its own')),
   dials,
 });
 const inOrOut = { id: key, name: name('name') };
@@ -109,6 +110,7 @@ export const AmplifierSchema = strict({
   inputMaxVolt: Type.Optional(volt('least sensitive input voltage')),
   fuseAmpere: Type.Optional(number('fuses', 'A', { exclusiveMinimum: 0, maximum: 1000 })),
   terminalPairs: Type.Optional(Type.Enum([1, 2], { title: 'pairs of terminals' })),
+  isInSource: Type.Optional(Type.Boolean({ title: 'built into the source' })),
   dials,
 });
 export const DriverSchema = strict({
@@ -116,6 +118,7 @@ export const DriverSchema = strict({
   name: name('driver'),
   coils: Type.Enum([1, 2, 4], { title: 'coils' }),
   coilOhm: ohm('coil impedance'),
+  coilDcOhm: Type.Optional(ohm('resistance of each coil')),
   ratedPowerWatt: watt('rated power'),
   sensitivityDb: Type.Optional(number('sensitivity', 'dB', { minimum: 0, maximum: 200 })),
   role: Type.Optional(Type.Enum(['tweeter', 'midrange', 'woofer', 'full-range', 'subwoofer'], { title: 'role' })),
@@ -179,12 +182,16 @@ export const ChannelSchema = strict({
         capacitanceFarad: Type.Optional(number('capacitance', 'F', { exclusiveMinimum: 0, maximum: 1 })),
         inductanceHenry: Type.Optional(number('inductance', 'H', { exclusiveMinimum: 0, maximum: 10 })),
         isReversed: Type.Optional(Type.Boolean({ title: 'reversed' })),
+        printed: Type.Optional(strict({ cornerHz: hertz('printed corner'), order: Type.Enum([1, 2], { title: 'order' }) })),
+        isUnknown: Type.Optional(Type.Boolean({ title: 'value unknown' })),
       }),
       { title: 'passive parts', maxItems: 32 },
     ),
   ),
   isReversed: Type.Optional(Type.Boolean({ title: 'reversed' })),
   toneHz: Type.Optional(hertz('tone')),
+  pairedWith: Type.Optional(key),
+  differsFromPair: Type.Optional(Type.Boolean({ title: 'meant to differ from its pair' })),
 });
 export const ChainSchema = strict({
   source: SourceSchema,
@@ -203,12 +210,15 @@ export const HouseRulesSchema = strict({
   limitThdPercent: percent('distortion limit'),
   toleranceDb: number('tolerance', 'dB', { exclusiveMinimum: 0, maximum: 6 }),
   loadWhileSetting: Type.Enum(['off', 'on'], { title: 'load while setting' }),
+  outputsWith: Type.Optional(Type.Enum(['full-scale', 'tone'], { title: 'what the outputs’ voltage is of' })),
   assumedVolumePercent: Type.Optional(number('assumed volume', '%', { minimum: 10, maximum: 100 })),
   cornerTolerancePercent: Type.Optional(number('tolerance of a corner', '%', { exclusiveMinimum: 0, maximum: 50 })),
 });
 export const MeterSchema = strict({
   percent: number('meter accuracy', '%', { minimum: 0, maximum: 20 }),
   digits: Type.Integer({ title: 'meter accuracy in digits', minimum: 0, maximum: 100 }),
+  counts: Type.Optional(Type.Integer({ title: 'highest count of the meter', minimum: 99, maximum: 10_000_000 })),
+  finestVolt: Type.Optional(volt('smallest step of the meter')),
   highestHz: hertz('highest frequency of the meter'),
   lowestHz: Type.Optional(hertz('lowest frequency of the meter')),
   trueRms: Type.Boolean({ title: 'true RMS' }),
@@ -216,11 +226,17 @@ export const MeterSchema = strict({
   ohmPercent: Type.Optional(number('accuracy on the ohms range', '%', { minimum: 0, maximum: 20 })),
   ohmDigitsOhm: Type.Optional(number('accuracy on the ohms range', 'ohm', { minimum: 0, maximum: 1000 })),
 });
-export const SettingsSchema = strict({ rules: HouseRulesSchema, meter: MeterSchema });
+export const SettingsSchema = strict({
+  rules: HouseRulesSchema,
+  meter: MeterSchema,
+  isPractice: Type.Optional(Type.Boolean({ title: 'for practice' })),
+});
 
 const setting = Type.Optional(Type.String({ title: 'setting', maxLength: 40 }));
 const at = <A extends At>(value: A) => Type.Literal(value, { title: 'where it was measured' });
+const simulated = Type.Optional(Type.Literal(true, { title: 'read off the simulated bench' }));
 const playedFields = {
+  isSimulated: simulated,
   toneHz: hertz('tone'),
   toneLevelDbfs: number('recorded level of the tone', 'dBFS', { minimum: -120, maximum: 0 }),
   sourceId: key,
@@ -240,6 +256,7 @@ export const LoadConditionsSchema = strict({
   ...playedFields,
   load: Type.Enum(['on', 'off'], { title: 'load' }),
   loadOhm: ohm('load'),
+  network: Type.Optional(WiringSchema.properties.network),
   mode: HookupMode,
   amplifierId: key,
   amplifierName: name('amplifier'),
@@ -275,6 +292,7 @@ export const LineConditionsSchema = strict({
 export const AirConditionsSchema = strict({ at: at('air'), ...playedFields, position: name('position') });
 export const OhmConditionsSchema = strict({
   at: at('ohm'),
+  isSimulated: simulated,
   nominalOhm: ohm('nominal impedance'),
   leadOhm: number('lead resistance', 'ohm', { minimum: 0, maximum: 1000 }),
   meterPercent: number('meter accuracy', '%', { minimum: 0, maximum: 50 }),
@@ -352,6 +370,8 @@ export const TraceUploadQuery = strict({
 
 export const NewTuneSchema = strict({ id: uuid, name: name('name'), vehicle: text('vehicle') });
 export const SaveTuneSchema = strict({ version, name: name('name'), vehicle: text('vehicle'), settings: SettingsSchema });
+/** Version 0 says: nothing was said yet. */
+export const SaveShopSchema = strict({ version: Type.Integer({ title: 'version', minimum: 0 }), settings: SettingsSchema });
 export const SaveChainSchema = strict({ version, chain: ChainSchema });
 
 /** A trace as a tune's answer holds it: all but the original bytes. */
@@ -375,11 +395,17 @@ export interface TuneHead {
   updatedAt: string;
 }
 
+export interface ArchivedTune extends TuneHead {
+  putAwayAt: string;
+}
+
 export interface TuneListRow extends TuneHead {
   summary: RunSummary;
 }
 
 export interface TuneDetail extends TuneHead {
+  /** how often anything of it was changed */
+  changes: number;
   settings: TuneSettings;
   chain: { version: number; body: Chain };
   readings: Reading[];
@@ -390,6 +416,8 @@ export interface TuneDetail extends TuneHead {
 export type NewReading = Omit<Reading, 'id' | 'voidedReason'>;
 export type NewTune = Static<typeof NewTuneSchema>;
 export type SaveTune = Static<typeof SaveTuneSchema>;
+export type SaveShop = Static<typeof SaveShopSchema>;
+export type ShopSettings = SaveShop;
 export type SaveChain = Static<typeof SaveChainSchema>;
 export type SaveMark = Static<typeof SaveMarkSchema>;
 export type TraceUpload = Static<typeof TraceUploadQuery>;

@@ -71,10 +71,13 @@ export function readDialTable(text: string): ReadTable {
     if (parsed.kind !== 'ok') {
       if (table.length === 0 && faults.length === 0 && !cells.some((cell) => /\d/.test(cell))) return;
       faults.push({ line, message: parsed.kind === 'fault' ? parsed.message : 'The corner is missing.' });
+      // Its click was there, only its corner was not: the lines after it are no worse for it.
+      lastNumber = numberOf(cells[0]!) ?? (lastNumber === null ? null : lastNumber + 1);
       return;
     }
     if (cells.length > 2) {
       faults.push({ line, message: 'A line holds a label and a corner; this one holds more.' });
+      lastNumber = numberOf(cells[0]!) ?? (lastNumber === null ? null : lastNumber + 1);
       return;
     }
     const label = cells.length === 1 ? String(table.length + 1) : cells[0]!;
@@ -86,7 +89,7 @@ export function readDialTable(text: string): ReadTable {
         message: `The corner does not rise: ${formatQuantity(parsed.value, 'Hz')} after ${formatQuantity(before.cornerHz, 'Hz')}.`,
       });
     }
-    const number = /^\d+$/.test(label) ? Number(label) : null;
+    const number = numberOf(label);
     if (cells.length > 1 && number !== null && lastNumber !== null && number !== lastNumber + 1) {
       faults.push({ line, message: `Click ${lastNumber + 1} is missing: after ${lastNumber} comes ${number}.` });
     } else if (before !== undefined && parsed.value > before.cornerHz * MOST_JUMP) {
@@ -103,6 +106,8 @@ export function readDialTable(text: string): ReadTable {
   if (table.length > MOST_STOPS) faults.push({ line: MOST_STOPS + 1, message: `A dial has at most ${MOST_STOPS} stops.` });
   return { table, faults };
 }
+
+const numberOf = (label: string): number | null => (/^\d+$/.test(label) ? Number(label) : null);
 
 /** How the cells of a line are told apart. */
 type Separator = RegExp | null;

@@ -156,3 +156,20 @@ export function passiveCornerHz(parts: PassiveParts, driver: DriverImpedance): n
 /** Level at the driver against the amplifier's terminals, in decibels. @param hertz - above 0 */
 export const passiveDb = (parts: PassiveParts, driver: DriverImpedance, hertz: number): number =>
   levelDbOf(passiveAt(parts, driver, hertz));
+
+/**
+ * The parts that would make a printed corner and slope with a driver: what a bought network does, as far as its label tells.
+ *
+ * @param driverOhm - nominal, above 0
+ * @throws {CoreError} as `twoWayParts`
+ */
+export function partsAsPrinted(kind: FilterKind, cornerHz: number, order: 1 | 2, driverOhm: number): PassiveParts {
+  const { lowpass, highpass } = twoWayParts({ order, cornerHz, lowerOhm: driverOhm, upperOhm: driverOhm });
+  return kind === 'lowpass' ? lowpass : highpass;
+}
+
+/** Where capacitors of unknown value in front of tweeters mostly lie, in hertz. Common practice, no source. */
+const USUAL_TWEETER_CORNER_HZ = 4000;
+
+/** What is taken for a capacitor that nobody can read. */
+export const unknownCapacitor = (driverOhm: number): PassiveParts => partsAsPrinted('highpass', USUAL_TWEETER_CORNER_HZ, 1, driverOhm);

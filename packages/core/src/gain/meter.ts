@@ -6,6 +6,10 @@ export interface Meter {
   percent: number;
   /** … plus this many counts of the last digit shown */
   digits: number;
+  /** highest count of its display, 1999 or 5999; 1999 where nothing is said */
+  counts?: number;
+  /** the smallest step that it shows on AC volts: 0.1 where its lowest range is 200.0 V; 0.001 where nothing is said */
+  finestVolt?: number;
   /** highest frequency at which that holds */
   highestHz: number;
   /** lowest one, where the manual names it */
@@ -16,6 +20,27 @@ export interface Meter {
   /** accuracy on the ohms range: percent of the reading, and ohms */
   ohmPercent?: number;
   ohmDigitsOhm?: number;
+}
+
+/** Three and a half digits, and millivolts: what a plain handheld meter shows. Common practice, no source. */
+export const USUAL_COUNTS = 1999;
+export const USUAL_FINEST_VOLT = 0.001;
+
+/**
+ * Place value of the last digit that a meter shows of a voltage, on the range that it takes for it: volts.
+ *
+ * The digits that somebody leaves out when typing are not the meter's.
+ *
+ * @example meterStep(17.3, { counts: 1999 }) // 0.01, on the range up to 19.99
+ */
+export function meterStep(
+  volt: number,
+  { counts = USUAL_COUNTS, finestVolt = USUAL_FINEST_VOLT }: Pick<Meter, 'counts' | 'finestVolt'>,
+): number {
+  let step = finestVolt;
+  // Ranges are ten times apart: the first whose display holds the figure.
+  while (Math.abs(volt) > counts * step * (1 + 1e-9)) step *= 10;
+  return step;
 }
 
 /**
@@ -30,7 +55,8 @@ export function meterUncertainty(value: number, resolution: number, { percent, d
 }
 
 export interface GainAdvice {
-  verdict: 'on-target' | 'up' | 'down';
+  /** too-coarse: digits that the meter shows were left out, and without them it cannot be said */
+  verdict: 'on-target' | 'up' | 'down' | 'too-coarse';
   /** reading against target, positive where the reading is higher */
   differenceDb: number;
   /** what the meter's accuracy is worth at this reading */
@@ -43,13 +69,27 @@ export interface GainAdvice {
  * Holds a voltage reading against its target.
  *
  * On target is a difference within the tolerance or within the meter's own accuracy: a smaller one cannot be seen with this meter.
+ * A figure typed with fewer digits than the meter shows may stand for anything that rounds to it: it is judged where all of that
+ * gets the same verdict, and else asked for again.
  *
  * @param measuredVolt - above 0
+ * @param typedStep - place value of the last digit typed: 1 for "17"
  * @param toleranceDb - the house's tolerance
+ * @example judgeGain(17, 1, 17.3, 0.2, meter).verdict // 'too-coarse': it may be 16.5 V
  */
-export function judgeGain(measuredVolt: number, resolution: number, targetVolt: number, toleranceDb: number, meter: Meter): GainAdvice {
+export function judgeGain(measuredVolt: number, typedStep: number, targetVolt: number, toleranceDb: number, meter: Meter): GainAdvice {
+  const shown = meterStep(measuredVolt, meter);
+  const at = (volt: number): GainAdvice => verdictAt(volt, shown, targetVolt, toleranceDb, meter);
+  const advice = at(measuredVolt);
+  if (typedStep <= shown * (1 + 1e-9)) return advice;
+  const ends = [measuredVolt - typedStep / 2, measuredVolt + typedStep / 2];
+  const isSure = ends.every((volt) => volt > 0 && at(volt).verdict === advice.verdict);
+  return isSure ? advice : { ...advice, verdict: 'too-coarse', withinMeterOnly: false };
+}
+
+function verdictAt(measuredVolt: number, shown: number, targetVolt: number, toleranceDb: number, meter: Meter): GainAdvice {
   const differenceDb = voltageRatioDb(measuredVolt, targetVolt);
-  const uncertaintyDb = voltageRatioDb(measuredVolt + meterUncertainty(measuredVolt, resolution, meter), measuredVolt);
+  const uncertaintyDb = voltageRatioDb(measuredVolt + meterUncertainty(measuredVolt, shown, meter), measuredVolt);
   const distance = Math.abs(differenceDb);
   // One part in a million of slack, so that a reading exactly at the edge is inside whatever the rounding.
   const within = (limit: number): boolean => distance <= limit + 1e-6;
@@ -92,14 +132,16 @@ export interface FiguresCompared {
   /** what both accuracies together can make of equal voltages */
   uncertaintyDb: number;
   same: boolean;
+  /** true where digits that were left out decide it */
+  isUnclear: boolean;
 }
 
-/** One figure as a meter showed it. */
+/** One voltage as a meter showed it. */
 export interface ShownFigure {
   value: number;
-  /** place value of its last digit */
+  /** place value of the last digit typed */
   resolution: number;
-  meter: Pick<Meter, 'percent' | 'digits'>;
+  meter: Pick<Meter, 'percent' | 'digits' | 'counts' | 'finestVolt'>;
 }
 
 /**
@@ -111,10 +153,15 @@ export interface ShownFigure {
  * @example compareFigures({ value: 4, resolution: 0.01, meter }, { value: 3.98, resolution: 0.01, meter }, true).same // true with 3 digits
  */
 export function compareFigures(first: ShownFigure, second: ShownFigure, sameMeter: boolean): FiguresCompared {
-  const off = ({ value, resolution, meter }: ShownFigure): number =>
-    meterUncertainty(value, resolution, sameMeter ? { percent: 0, digits: meter.digits } : meter);
+  const off = ({ value, meter }: ShownFigure): number =>
+    meterUncertainty(value, meterStep(value, meter), sameMeter ? { percent: 0, digits: meter.digits } : meter);
   const differenceDb = voltageRatioDb(second.value, first.value);
+  const rounded = ({ value, resolution, meter }: ShownFigure): number =>
+    resolution > meterStep(value, meter) * (1 + 1e-9) ? resolution / 2 : 0;
   const room = off(first) + off(second);
+  const rounding = rounded(first) + rounded(second);
+  const apart = Math.abs(second.value - first.value);
   const uncertaintyDb = voltageRatioDb(first.value + room, first.value);
-  return { differenceDb, uncertaintyDb, same: Math.abs(second.value - first.value) <= room + 1e-9 };
+  const fits = (volt: number): boolean => volt <= room + 1e-9;
+  return { differenceDb, uncertaintyDb, same: fits(apart), isUnclear: fits(apart + rounding) !== fits(Math.max(0, apart - rounding)) };
 }

@@ -43,6 +43,8 @@ export interface Source {
   preampClaimVolt?: number;
   /** load on its speaker outputs while they are measured */
   speakerLoadOhm?: number;
+  /** something else on its way that bends the signal, by its name */
+  ownControl?: string;
   /** for the corners of its filters */
   dials?: Dial[];
 }
@@ -87,6 +89,8 @@ export interface Amplifier {
   fuseAmpere?: number;
   /** a one-channel amplifier may have two pairs of terminals: the same two points */
   terminalPairs?: 1 | 2;
+  /** the source's own amplifier: no gain to set, its speaker outputs have a ceiling instead */
+  isInSource?: boolean;
   dials?: Dial[];
 }
 
@@ -114,6 +118,10 @@ export interface Channel {
   isReversed?: boolean;
   /** a tone of its own, where the house's lies in a filter's way */
   toneHz?: number;
+  /** the channel on the other side of the vehicle, by id, or "none"; told from the chain where nothing is said */
+  pairedWith?: string;
+  /** left and right are meant to play at different levels */
+  differsFromPair?: boolean;
 }
 
 export type FilterPlace = 'source' | 'processor' | 'amplifier';
@@ -133,6 +141,10 @@ export interface PassiveFilter extends PassiveParts {
   driverId: string;
   /** the driver behind these parts goes plus to minus, as second-order networks want it */
   isReversed?: boolean;
+  /** of a bought network: its corner and slope as printed; the parts beside are those that would make it */
+  printed?: { cornerHz: number; order: 1 | 2 };
+  /** there is a capacitor, and nobody knows its value: the one beside is taken for it */
+  isUnknown?: boolean;
 }
 
 /** A chosen wiring. Its drivers are lettered in their order: A1 is the first coil of the first driver. */
@@ -149,6 +161,8 @@ export interface Driver {
   name: string;
   coils: 1 | 2 | 4;
   coilOhm: number;
+  /** DC resistance of each coil, where it was measured and taken as this driver's own winding */
+  coilDcOhm?: number;
   /** of the whole driver */
   ratedPowerWatt: number;
   /** decibels at one metre for one watt */
@@ -178,6 +192,8 @@ export interface HouseRules {
   limitThdPercent: number;
   toleranceDb: number;
   loadWhileSetting: 'off' | 'on';
+  /** whether the voltage wished at a processor's outputs is of a full-scale tone, or of the tone as recorded; full scale where nothing is said */
+  outputsWith?: 'full-scale' | 'tone';
   /** share of the volume scale taken where the ceiling cannot be measured; 75 where nothing is said */
   assumedVolumePercent?: number;
   /** how far a measured corner may lie from the one that was set; 10 where nothing is said */

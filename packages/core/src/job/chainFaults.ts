@@ -1,14 +1,15 @@
 import { CoreError, type Fault } from '../coreError.ts';
 import { coilBounds } from '../loads/coilBounds.ts';
 import { LOAD_SLACK } from '../loads/hookup.ts';
+import { loadOptions, MOST_DRIVERS } from '../loads/loadOptions.ts';
 import { judgeWiring } from '../loads/judgeWiring.ts';
 import { canonicalText } from '../loads/network.ts';
 import { readWiring } from '../loads/readWiring.ts';
 import { joinsOf } from '../loads/wiring.ts';
 import { OUTPUT_NAMES } from '../source/sourceControls.ts';
 import { significant } from '../units/formatQuantity.ts';
-import type { Chain, Channel } from './chain.ts';
-import { channelCoils, channelNetwork, wiredLoadOhm } from './channelWiring.ts';
+import type { Amplifier, Chain, Channel } from './chain.ts';
+import { channelCoils, channelDrivers, channelNetwork, wiredLoadOhm } from './channelWiring.ts';
 import { filterFaults } from '../crossovers/filters.ts';
 import { sourceOutputs } from './source.ts';
 import { gearOf, PLACE_NAMES } from './channelFilters.ts';
@@ -35,6 +36,7 @@ export function chainFaults(chain: Chain): Fault[] {
         message: 'the least sensitive input voltage must be above the most sensitive one',
       });
     }
+    faults.push(...ratingFaults(amplifier, `/amplifiers/${i}`));
   });
   chain.channels.forEach((channel, i) => {
     if (!chain.amplifiers.some(({ id }) => id === channel.amplifierId)) {
@@ -46,15 +48,59 @@ export function chainFaults(chain: Chain): Fault[] {
       faults.push(...wiringFaults(channel, `/channels/${i}`));
       return;
     }
-    const { lowestOhm, highestOhm } = coilBounds(coils);
-    if (channel.loadOhm >= lowestOhm * (1 - LOAD_SLACK) && channel.loadOhm <= highestOhm * (1 + LOAD_SLACK)) return;
-    faults.push({
-      pointer: `/channels/${i}/loadOhm`,
-      message: `${channel.name}: no wiring of these drivers gives ${significant(channel.loadOhm)} ohm; all in parallel they are ${significant(lowestOhm)} ohm, all in series ${significant(highestOhm)} ohm`,
-    });
+    // What parts make of a load that nobody wired yet is told with the wiring; beside a tweeter there will be some.
+    const roles = new Set(channel.drivers.map(({ role }) => role));
+    if ((channel.passive !== undefined && channel.passive.length > 0) || (roles.has('tweeter') && roles.size > 1)) return;
+    const load = loadFault(channel, coils);
+    if (load !== undefined) faults.push({ pointer: `/channels/${i}/loadOhm`, message: load });
   });
   return faults;
 }
+
+/** A plate prints one power for a load, and none below the lowest load that it allows. */
+function ratingFaults({ name, ratings, minimumStereoOhm, minimumBridgedOhm, minimumMonoOhm }: Amplifier, pointer: string): Fault[] {
+  const lowest = { stereo: minimumStereoOhm, bridged: minimumBridgedOhm, mono: minimumMonoOhm };
+  return ratings.flatMap(({ mode, loadOhm, powerWatt }, i): Fault[] => {
+    const at = `${pointer}/ratings/${i}`;
+    const twin = ratings.slice(0, i).find((other) => other.mode === mode && isSameLoad(other.loadOhm, loadOhm));
+    const load = `${significant(loadOhm)} ohm ${mode}`;
+    const least = lowest[mode];
+    return [
+      ...(twin === undefined
+        ? []
+        : [
+            {
+              pointer: `${at}/powerWatt`,
+              message:
+                twin.powerWatt === powerWatt
+                  ? `${name}: the power into ${load} is there twice`
+                  : `${name}: two powers into ${load}, ${significant(twin.powerWatt)} W and ${significant(powerWatt)} W; the plate has one`,
+            },
+          ]),
+      ...(least !== undefined && loadOhm < least * (1 - LOAD_SLACK)
+        ? [{ pointer: `${at}/loadOhm`, message: `${name}: a power into ${load}, and ${significant(least)} ohm is its lowest ${mode} load` }]
+        : []),
+    ];
+  });
+}
+
+const isSameLoad = (a: number, b: number): boolean => Math.abs(a / b - 1) <= LOAD_SLACK;
+
+/** Why no wiring of a channel's drivers gives its load; undefined where one does. Unlike coils, and many, are held against their bounds alone. */
+function loadFault(channel: Channel, coils: readonly number[]): string | undefined {
+  const { lowestOhm, highestOhm } = coilBounds(coils);
+  const no = `${channel.name}: no wiring of these drivers gives ${significant(channel.loadOhm)} ohm`;
+  if (channel.loadOhm < lowestOhm * (1 - LOAD_SLACK) || channel.loadOhm > highestOhm * (1 + LOAD_SLACK)) {
+    return `${no}; all in parallel they are ${significant(lowestOhm)} ohm, all in series ${significant(highestOhm)} ohm`;
+  }
+  if (channel.drivers.length > MOST_DRIVERS || coils.length > MOST_TRIED_COILS || new Set(coils).size > 1) return undefined;
+  const loads = [...new Set(loadOptions({ drivers: channelDrivers(channel) }).options.map(({ loadOhm }) => significant(loadOhm)))];
+  if (loads.some((load) => isSameLoad(Number(load), channel.loadOhm))) return undefined;
+  return `${no}; they give ${loads.join(', ')} ohm`;
+}
+
+/** Beyond, the wirings are too many to try at every save. */
+const MOST_TRIED_COILS = 8;
 
 /** Names that lead nowhere: an input on an output that the source does not use, a channel on an output that is not there. */
 function processorFaults({ source, processor, channels }: Chain): Fault[] {

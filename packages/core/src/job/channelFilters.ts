@@ -41,6 +41,11 @@ export function passiveWords(parts: PassiveFilter): string {
   ];
   const order = passiveOrder(parts);
   const reversed = parts.isReversed === true ? ', driver plus to minus' : '';
+  if (parts.isUnknown === true) return `Capacitor of unknown value, taken for ${values.join(' and ')}${reversed}`;
+  if (parts.printed !== undefined) {
+    const { cornerHz, order: printed } = parts.printed;
+    return `${KIND_NAMES[parts.kind]} as printed, ${formatQuantity(cornerHz, 'Hz')}, ${6 * printed} dB per octave${reversed}`;
+  }
   return `${KIND_NAMES[parts.kind]} of ${values.join(' and ')}${order === 0 ? ', which filters nothing' : `, ${6 * order} dB per octave`}${reversed}`;
 }
 

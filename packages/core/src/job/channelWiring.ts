@@ -1,15 +1,29 @@
 import { coilsOf, driverLetter, type DriverSpec, type LoadCoil } from '../loads/drivers.ts';
 import { parseNetwork, type Network } from '../loads/network.ts';
-import { networkOhm } from '../loads/solveNetwork.ts';
-import type { Channel } from './chain.ts';
+import { CoreError } from '../coreError.ts';
+import { passiveOrder } from '../crossovers/passive.ts';
+import { networkLoad } from '../loads/branches.ts';
+import { LOAD_SLACK } from '../loads/hookup.ts';
+import type { Chain, Channel } from './chain.ts';
 
 /** A channel's drivers as the planner takes them, lettered in their order. */
-export function channelDrivers(channel: Pick<Channel, 'drivers'>): DriverSpec[] {
-  return channel.drivers.map(({ coils, coilOhm, ratedPowerWatt }, i) => ({ name: driverLetter(i), coils, coilOhm, ratedPowerWatt }));
+export function channelDrivers(channel: Pick<Channel, 'drivers' | 'passive'>): DriverSpec[] {
+  return channel.drivers.map(({ id, coils, coilOhm, coilDcOhm, ratedPowerWatt, inductanceHenry }, i): DriverSpec => {
+    const parts = (channel.passive ?? []).filter((each) => each.driverId === id && passiveOrder(each) > 0);
+    return {
+      name: driverLetter(i),
+      coils,
+      coilOhm,
+      ratedPowerWatt,
+      ...(coilDcOhm === undefined ? {} : { coilDcOhm }),
+      ...(parts.length === 0 ? {} : { branch: { parts } }),
+      ...(inductanceHenry === undefined ? {} : { inductanceHenry }),
+    };
+  });
 }
 
 /** Every coil of a channel. */
-export function channelCoils(channel: Pick<Channel, 'drivers'>): LoadCoil[] {
+export function channelCoils(channel: Pick<Channel, 'drivers' | 'passive'>): LoadCoil[] {
   return coilsOf(channelDrivers(channel));
 }
 
@@ -25,9 +39,39 @@ export function channelNetwork(channel: Pick<Channel, 'drivers' | 'wiring'>): Ne
 }
 
 /** The load that a channel's chosen wiring presents, its series resistor included. @throws {CoreError} as `channelNetwork` */
-export function wiredLoadOhm(channel: Pick<Channel, 'drivers' | 'wiring'>): number | undefined {
+export function wiredLoadOhm(channel: Pick<Channel, 'drivers' | 'wiring' | 'passive'>): number | undefined {
   const network = channel.wiring === undefined ? undefined : channelNetwork(channel);
   if (network === undefined) return undefined;
-  const byName = new Map(channelCoils(channel).map(({ name, nominalOhm }) => [name, nominalOhm]));
-  return networkOhm(network, (name) => byName.get(name)!) + (channel.wiring?.seriesResistorOhm ?? 0);
+  return networkLoad(network, channelCoils(channel)).nominalOhm + (channel.wiring?.seriesResistorOhm ?? 0);
+}
+
+const kept = new WeakMap<Chain, Chain>();
+
+/**
+ * The chain with every load as its wiring presents it behind passive parts: a part that was put in or taken out changes the load of a
+ * wiring that was planned before. The same object where nothing changes.
+ */
+export function withTrueLoads(chain: Chain): Chain {
+  const known = kept.get(chain);
+  if (known !== undefined) return known;
+  const channels = chain.channels.map((channel) => {
+    if (channel.passive === undefined || channel.passive.length === 0 || channel.wiring === undefined) return channel;
+    const loadOhm = trueLoad(channel);
+    if (loadOhm === undefined || Math.abs(loadOhm / channel.loadOhm - 1) <= LOAD_SLACK) return channel;
+    return { ...channel, loadOhm };
+  });
+  const isChanged = channels.some((channel, i) => channel !== chain.channels[i]);
+  const settled = isChanged ? { ...chain, channels } : chain;
+  kept.set(chain, settled);
+  return settled;
+}
+
+function trueLoad(channel: Channel): number | undefined {
+  try {
+    return wiredLoadOhm(channel);
+  } catch (error) {
+    // A wiring that does not fit its drivers is a fault of its own, told where it is saved.
+    if (error instanceof CoreError) return undefined;
+    throw error;
+  }
 }

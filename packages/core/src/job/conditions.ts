@@ -14,6 +14,8 @@ export type Conditions = OhmConditions | LineConditions | LoadConditions | AirCo
 
 /** What held of the tone and of the source that played it. */
 export interface PlayedConditions {
+  /** read off the simulated bench: no evidence of a real car */
+  isSimulated?: true;
   toneHz: number;
   toneLevelDbfs: number;
   sourceId: string;
@@ -29,6 +31,8 @@ export interface LoadConditions extends PlayedConditions {
   at: 'load';
   load: 'on' | 'off';
   loadOhm: number;
+  /** how the coils were joined, where it was known */
+  network?: string;
   mode: HookupMode;
   amplifierId: string;
   amplifierName: string;
@@ -82,6 +86,7 @@ export interface OhmConditions {
   at: 'ohm';
   /** nominal impedance of what the probes sat on, when it was read */
   nominalOhm: number;
+  isSimulated?: true;
   /** of the test leads */
   leadOhm: number;
   meterPercent: number;

@@ -66,6 +66,8 @@ export interface StepMark {
 }
 
 export interface TuneSettings {
+  /** what is read off the simulated bench counts: nothing here speaks of a real car */
+  isPractice?: boolean;
   rules: HouseRules;
   meter: Meter;
 }

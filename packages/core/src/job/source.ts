@@ -14,8 +14,10 @@ export function casesAt(source: Source, output: SourceOutput): SettingsCase[] {
   return sourceCases(source).filter(({ subNotches, bassRaised }) => subNotches === undefined || bassRaised === true);
 }
 
-export const sourceControls = ({ controls }: Source): ControlWords[] =>
-  SOURCE_CONTROLS.filter(({ id }) => controls === undefined || controls.includes(id));
+export const sourceControls = ({ controls, ownControl }: Source): ControlWords[] =>
+  SOURCE_CONTROLS.filter(({ id, isExtra }) =>
+    id === 'own' ? ownControl !== undefined && ownControl !== '' : controls === undefined ? isExtra !== true : controls.includes(id),
+  ).map((control) => (control.id === 'own' ? { ...control, name: ownControl ?? control.name } : control));
 /** The input that plays the tones. */
 export const toneInput = (source: Source): SourceInput => sourceInputs(source)[0]!;
 

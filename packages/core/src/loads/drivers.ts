@@ -1,4 +1,10 @@
 import { CoreError, type Fault } from '../coreError.ts';
+import type { PassiveParts } from '../crossovers/passive.ts';
+
+/** What stands between the amplifier and a driver, the amplifier's side first. */
+export interface Branch {
+  parts: readonly PassiveParts[];
+}
 
 /** Drivers as the planner takes them: all coils of one driver alike. */
 export interface DriverSpec {
@@ -11,6 +17,10 @@ export interface DriverSpec {
   coilDcOhm?: number;
   /** of the whole driver, all coils in use */
   ratedPowerWatt?: number;
+  /** parts between the amplifier and this driver */
+  branch?: Branch;
+  /** of each coil */
+  inductanceHenry?: number;
 }
 
 export interface LoadCoil {
@@ -20,6 +30,9 @@ export interface LoadCoil {
   dcOhm?: number;
   /** its part of the driver's rating */
   ratedPowerWatt?: number;
+  /** parts between the amplifier and its driver */
+  branch?: Branch;
+  inductanceHenry?: number;
 }
 
 /** Every coil of the drivers, in order. @throws {CoreError} `INPUT_INVALID` where two drivers share a name */
@@ -28,13 +41,15 @@ export function coilsOf(drivers: readonly DriverSpec[]): LoadCoil[] {
     drivers.findIndex((d) => d.name === name) < i ? [{ pointer: `/drivers/${i}/name`, message: `driver ${name} is there twice` }] : [],
   );
   if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);
-  return drivers.flatMap(({ name, coils, coilOhm, coilDcOhm, ratedPowerWatt }) =>
+  return drivers.flatMap(({ name, coils, coilOhm, coilDcOhm, ratedPowerWatt, branch, inductanceHenry }) =>
     Array.from({ length: coils }, (_, i) => ({
       name: `${name}${i + 1}`,
       driver: name,
       nominalOhm: coilOhm,
       ...(coilDcOhm === undefined ? {} : { dcOhm: coilDcOhm }),
       ...(ratedPowerWatt === undefined ? {} : { ratedPowerWatt: ratedPowerWatt / coils }),
+      ...(branch === undefined ? {} : { branch }),
+      ...(inductanceHenry === undefined ? {} : { inductanceHenry }),
     })),
   );
 }

@@ -22,12 +22,18 @@ const SHORT_PART = 0.2;
  * One coil on the ohmmeter: sound for its nominal impedance, another coil than was written down, open, or shorted.
  *
  * @param meterOhm - as read, leads and all
+ * @param dcOhm - its own winding, where that is known
  */
-export function judgeCoil(meterOhm: number, nominalOhm: number, leadOhm: number, accuracy: Required<OhmmeterAccuracy>): CoilJudgement {
+export function judgeCoil(
+  meterOhm: number,
+  { nominalOhm, dcOhm }: { nominalOhm: number; dcOhm?: number },
+  leadOhm: number,
+  accuracy: Required<OhmmeterAccuracy>,
+): CoilJudgement {
   const coilOhm = Math.max(0, meterOhm - leadOhm);
   const slack = (coilOhm * accuracy.meterPercent) / 100 + accuracy.meterDigitsOhm;
   const fits = ({ low, high }: OhmBand): boolean => coilOhm >= low - slack && coilOhm <= high + slack;
-  const expectedOhm = dcBand({ nominalOhm });
+  const expectedOhm = dcBand(dcOhm === undefined ? { nominalOhm } : { nominalOhm, dcOhm });
   const figures = { coilOhm, expectedOhm };
   const reads = formatQuantity(coilOhm, 'ohm');
   if (coilOhm > OPEN_FACTOR * nominalOhm) {

@@ -1,10 +1,11 @@
 import { checkNumbers, CoreError } from '../coreError.ts';
 import { arrangements } from './arrangements.ts';
+import { networkLoad, seenByOhmmeter } from './branches.ts';
 import { dcBand, type OhmBand } from './coilResistance.ts';
 import { byDriver, coilsOf, type DriverSpec, type LoadCoil } from './drivers.ts';
 import { LOAD_SLACK } from './hookup.ts';
 import { sharesAlike } from './loadNetwork.ts';
-import { networkText, type Network } from './network.ts';
+import { flattened, networkText, type Network } from './network.ts';
 import { networkOhm, solveNetwork } from './solveNetwork.ts';
 
 /** series-parallel: coils in series within each driver, drivers in parallel; parallel-series the other way round. */
@@ -49,13 +50,18 @@ export function loadOptions({ drivers, minimumLoadOhm }: LoadOptionsInput): { op
   const nominal = (name: string): number => byName.get(name)!.nominalOhm;
   const rated = drivers.every(({ ratedPowerWatt }) => ratedPowerWatt !== undefined);
 
-  const candidates = arrangements(byDriver(coils)).map((network) => {
-    const { ohm, shares } = solveNetwork(network, nominal);
-    const strain = [...shares].map(([name, share]) => share / (rated ? byName.get(name)!.ratedPowerWatt! : 1));
+  const candidates = wiringsOf(coils).map((network) => {
+    const { shares } = solveNetwork(network, nominal);
+    const strain = [...shares].flatMap(([name, share]) => {
+      const coil = byName.get(name)!;
+      // A driver behind parts plays a range of its own: its share is not the others'.
+      return coil.branch === undefined ? [share / (rated ? coil.ratedPowerWatt! : 1)] : [];
+    });
+    if (strain.length === 0) strain.push(1);
     return {
       network,
       family: familyOf(network, byName),
-      loadOhm: ohm,
+      loadOhm: networkLoad(network, coils).nominalOhm,
       balanced: sharesAlike([...shares.values()]),
       spread: Math.max(...strain) / Math.min(...strain),
     };
@@ -83,8 +89,24 @@ export function loadOptions({ drivers, minimumLoadOhm }: LoadOptionsInput): { op
   };
 }
 
+/** Every arrangement of the coils; a driver behind parts hangs on the amplifier's own terminals, beside whatever the others make. */
+function wiringsOf(coils: readonly LoadCoil[]): Network[] {
+  const groups = byDriver(coils);
+  const plain = groups.filter(({ coils: own }) => own.every(({ branch }) => branch === undefined));
+  const branches = groups.filter((group) => !plain.includes(group));
+  if (branches.length === 0) return arrangements(groups);
+  const inBranch = branches.map(({ coils: own }): Network =>
+    flattened({ kind: 'series', parts: own.map(({ name }) => ({ kind: 'coil', coil: name, reversed: false })) }),
+  );
+  const main = plain.length === 0 ? [undefined] : arrangements(plain);
+  return main.map((network) => flattened({ kind: 'parallel', parts: [...(network === undefined ? [] : [network]), ...inBranch] }));
+}
+
 /** What an ohmmeter with ideal leads is to read across a network, from the coils' own bands. */
-export function meterBand(network: Network, coils: readonly LoadCoil[]): OhmBand {
+export function meterBand(given: Network, coils: readonly LoadCoil[]): OhmBand {
+  // Nothing but capacitors between the probes reads as no path.
+  const network = seenByOhmmeter(given, coils);
+  if (network === undefined) return { low: Infinity, high: Infinity };
   const bands = new Map(coils.map((coil) => [coil.name, dcBand(coil)]));
   return {
     low: networkOhm(network, (name) => bands.get(name)!.low),

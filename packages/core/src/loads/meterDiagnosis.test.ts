@@ -38,10 +38,34 @@ describe('meterDiagnosis', () => {
     expect(result.verdict).toBe('matches');
     expect(result.causes.map(({ kind, network }) => `${kind} ${network ?? ''}`)).toContain('other-wiring (A1|A2)+(B1|B2)');
   });
-  it('suspects the leads only where none were taken off', () => {
+  it('suspects the leads where none were taken off, and a bad contact where they were', () => {
     const one: DriverSpec[] = [{ name: 'A', coils: 1, coilOhm: 4, coilDcOhm: 3.4 }];
     expect(diagnose(one, 'A1', 3.9, { leadOhm: 0 }).causes[0]!.kind).toBe('leads-not-subtracted');
-    expect(diagnose(one, 'A1', 4.4).causes.map(({ kind }) => kind)).not.toContain('leads-not-subtracted');
+    expect(diagnose(one, 'A1', 4.0).causes[0]!.note).toContain('A bad contact');
+  });
+  // Figures from four vehicles: what the ohmmeter showed, and what it was.
+  const kindsOf = (...args: Parameters<typeof diagnose>): string[] => diagnose(...args).causes.map(({ kind }) => kind);
+  const oneDual = (coilOhm: number): DriverSpec[] => [{ name: 'A', coils: 2, coilOhm }];
+  it('never lays a reading that is too low to the leads', () => {
+    expect(kindsOf(oneDual(2), 'A1|A2', 0.5, { leadOhm: 0 })).not.toContain('leads-not-subtracted');
+    expect(diagnose(oneDual(2), 'A1|A2', 0.5, { leadOhm: 0 }).causes[0]!.note).toContain('shorted turns');
+  });
+  it('takes coils that nobody measured and that are wound a little high as intended', () => {
+    const pair: DriverSpec[] = ['A', 'B'].map((name) => ({ name, coils: 2, coilOhm: 4 }));
+    const { verdict, causes, notes } = diagnose(pair, '(A1+A2)|(B1+B2)', 4.3, { leadOhm: 0.2 });
+    expect([verdict, causes[0]!.kind]).toEqual(['matches', 'as-intended']);
+    expect(notes.join(' ')).toContain('wound higher');
+  });
+  it('thinks of leads and contacts before one coil only', () => {
+    const [first, second] = kindsOf(oneDual(2), 'A1|A2', 1.4, { leadOhm: 0.2 });
+    expect([first, second]).toEqual(['leads-not-subtracted', 'one-coil-only']);
+  });
+  it('knows one coil of each driver, beside a driver that is missing', () => {
+    const pair: DriverSpec[] = ['A', 'B'].map((name) => ({ name, coils: 2, coilOhm: 4, coilDcOhm: 3.4 }));
+    // Four in parallel are 0.85; either driver alone, or one coil of each, is 1.7.
+    const kinds = kindsOf(pair, 'A1|A2|B1|B2', 1.7, { leadOhm: 0 });
+    expect(kinds).toContain('driver-missing');
+    expect(kinds).toContain('one-coil-only');
   });
   it('widens the band by the meter’s own error', () => {
     const narrow = diagnose(two, 'A1', 3.5, { meterPercent: 0, meterDigitsOhm: 0 }).expectedOhm;
@@ -90,7 +114,7 @@ describe('judgeCoil', () => {
     [0.5, 4, 'shorted', 'next to nothing'],
     [25, 4, 'other', 'is no coil of 4'],
   ] as const)('%f ohm on the meter for a coil of %f ohm is %s', (meterOhm, nominalOhm, verdict, words) => {
-    const judged = judgeCoil(meterOhm, nominalOhm, 0.2, accuracy);
+    const judged = judgeCoil(meterOhm, { nominalOhm }, 0.2, accuracy);
     expect(judged.verdict).toBe(verdict);
     expect(judged.finding.words).toContain(words);
   });

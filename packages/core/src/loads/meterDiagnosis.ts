@@ -1,5 +1,7 @@
 import { checkNumbers } from '../coreError.ts';
 import { formatQuantity } from '../units/formatQuantity.ts';
+import { OVERLOAD_OHM } from '../units/overload.ts';
+import { blocksDc, seenByOhmmeter } from './branches.ts';
 import { dcBand, likelyDcOhm, type OhmBand } from './coilResistance.ts';
 import { byDriver, coilsOf, coilWords, type DriverSpec, type LoadCoil } from './drivers.ts';
 import { checkDrivers, loadOptions, meterBand } from './loadOptions.ts';
@@ -56,11 +58,17 @@ const OPEN_FACTOR = 10;
 /** Under this part of the lowest wiring only the leads are left. */
 const SHORT_PART = 0.5;
 
-/** What test leads usually have together, in ohms. Common practice, no source. */
+/** Coils that nobody measured alone may be wound a little higher than usual: up to this part of nominal. Common practice, no source. */
+const HIGHEST_RATIO = 1.1;
+
+/** What test leads usually have together, in ohms, and a bad contact about the same. Common practice, no source. */
 const USUAL_LEADS: OhmBand = { low: 0.1, high: 0.6 };
 
 const NO_POLARITY =
   'A reversed coil reads the same: an ohmmeter cannot see polarity. Check it at the polarity step, coil by coil, before full power.';
+
+const WOUND_HIGH =
+  'It lies a little above what such coils usually read: wound higher, maybe. Measure one coil alone and the whole is predicted from it.';
 
 const NOTHING_FITS =
   'No one mistake gives exactly this figure: the nearest are listed. Two at once, a bad contact or a wrongly written coil would do it too.';
@@ -92,13 +100,45 @@ export interface ReadingInput extends OhmmeterAccuracy {
   meterOhm: number;
   leadOhm?: number;
   otherWirings: () => Network[];
+  /** drivers that an ohmmeter does not see, in words */
+  behindCapacitor?: readonly string[];
 }
 
 /** The same judgement for coils that were measured one by one. @throws {CoreError} as `meterDiagnosis` */
 export function diagnoseReading(input: ReadingInput): MeterDiagnosis {
+  const names = new Set(input.coils.map(({ name }) => name));
+  const wired = parseNetwork(input.intendedNetwork, names, '/intendedNetwork');
+  const seen = seenByOhmmeter(wired, input.coils);
+  if (seen === undefined) return behindCapacitors(wired, input);
+  const blocked = input.coils.filter(blocksDc);
+  return blocked.length === 0
+    ? diagnoseSeen(wired, input)
+    : diagnoseSeen(seen, {
+        ...input,
+        coils: input.coils.filter((coil) => !blocksDc(coil)),
+        otherWirings: () => input.otherWirings().flatMap((network) => seenByOhmmeter(network, input.coils) ?? []),
+        behindCapacitor: blocked.map((coil) => coilWords(coil, input.coils)),
+      });
+}
+
+/** Nothing but capacitors between the probes: no path is right, and a path says that one is missing or bridged. */
+function behindCapacitors(wired: Network, { coils, meterOhm, leadOhm = 0 }: ReadingInput): MeterDiagnosis {
+  const shared = { expectedOhm: { low: OPEN_OHM, high: OVERLOAD_OHM }, coilsOhm: Math.max(0, meterOhm - leadOhm), notes: [NO_POLARITY] };
+  const who = coils.map((coil) => coilWords(coil, coils)).join(', ');
+  if (meterOhm >= OPEN_OHM) {
+    const note = `No path, as it should be: ${who} sits behind a capacitor, and an ohmmeter does not see through it.`;
+    return {
+      ...shared,
+      verdict: 'matches',
+      causes: [{ kind: 'as-intended', network: networkText(wired), expectedOhm: OVERLOAD_OHM, note }],
+    };
+  }
+  const note = `There is a path, and ${who} should sit behind a capacitor: it is missing or bridged. Connect no amplifier.`;
+  return { ...shared, verdict: 'short', causes: [{ kind: 'short', expectedOhm: shared.coilsOhm, note }] };
+}
+
+function diagnoseSeen(intended: Network, input: ReadingInput): MeterDiagnosis {
   const { coils, meterOhm, leadOhm = 0, meterPercent = DEFAULT_METER_PERCENT, meterDigitsOhm = DEFAULT_METER_DIGITS_OHM } = input;
-  const names = new Set(coils.map(({ name }) => name));
-  const intended = parseNetwork(input.intendedNetwork, names, '/intendedNetwork');
   const coilsOhm = Math.max(0, meterOhm - leadOhm);
   const widened = ({ low, high }: OhmBand): OhmBand => ({
     low: Math.max(0, low * (1 - meterPercent / 100) - meterDigitsOhm),
@@ -142,7 +182,20 @@ export function diagnoseReading(input: ReadingInput): MeterDiagnosis {
       ],
     };
   }
+  const isGuessed = coils.some(({ dcOhm }) => dcOhm === undefined);
+  const isWoundHigh = isGuessed && coilsOhm > expectedOhm.high && coilsOhm <= HIGHEST_RATIO * nominalOf(intended, coils);
+  if (isWoundHigh && fitting.every(({ kind }) => kind === 'leads-not-subtracted')) {
+    return { ...shared, verdict: 'matches', causes: [asIntended, ...fitting], notes: [...shared.notes, WOUND_HIGH] };
+  }
   if (fitting.length > 0) return { ...shared, verdict: 'differs', causes: fitting };
+  if (coilsOhm < meterBand(allParallel, coils).low) {
+    return {
+      ...shared,
+      verdict: 'differs',
+      causes: [partlyShorted(coilsOhm), ...nearest(suspects, coilsOhm)],
+      notes: [NOTHING_FITS, ...shared.notes],
+    };
+  }
   return { ...shared, verdict: 'differs', causes: nearest(suspects, coilsOhm), notes: [NOTHING_FITS, ...shared.notes] };
 }
 
@@ -167,13 +220,15 @@ function misfit({ cause, rarity }: Suspect, ohm: number): number {
 }
 
 /** Every mistake that people make, put into the network: what the meter would then read. */
-function suspectsOf(intended: Network, { coils, leadOhm = 0, otherWirings }: ReadingInput): Suspect[] {
+function suspectsOf(intended: Network, { coils, meterOhm, leadOhm = 0, otherWirings }: ReadingInput): Suspect[] {
   const all = [
+    // Leads and bad contacts only ever add.
+    ...(meterOhm - leadOhm > figureOf(intended, coils) ? [leadsLeftIn(intended, coils, leadOhm)] : []),
     ...oneCoilOnly(coils),
     ...driversMissing(intended, coils),
+    ...oneCoilOfEach(intended, coils),
     ...wiredOtherwise(intended, coils, otherWirings()),
     ...coilFaults(intended, coils),
-    ...(leadOhm === 0 ? [leadsLeftIn(intended, coils)] : []),
   ];
   // One entry for each kind and figure: twelve coils that may be the only one connected are one suspicion.
   const found = new Map<string, Suspect>();
@@ -206,6 +261,17 @@ function oneCoilOnly(coils: readonly LoadCoil[]): Suspect[] {
         ),
       ),
     );
+}
+
+/** Every driver is wired by its first coil, and the others hang in the air. */
+function oneCoilOfEach(intended: Network, coils: readonly LoadCoil[]): Suspect[] {
+  const drivers = byDriver(coils);
+  if (drivers.length === 1 || drivers.every(({ coils: own }) => own.length === 1)) return [];
+  const firsts = new Set(drivers.map(({ coils: own }) => own[0]!.name));
+  const rest = without(intended, (coil) => !firsts.has(coil));
+  if (rest === undefined) return [];
+  const note = 'Only one coil of each driver is in the circuit: look for the jumpers between the coils of each.';
+  return [suspected('one-coil-only', rest, coils, 0, note)];
 }
 
 function driversMissing(intended: Network, coils: readonly LoadCoil[]): Suspect[] {
@@ -251,14 +317,17 @@ function coilFaults(intended: Network, coils: readonly LoadCoil[]): Suspect[] {
   });
 }
 
-function leadsLeftIn(intended: Network, coils: readonly LoadCoil[]): Suspect {
+function leadsLeftIn(intended: Network, coils: readonly LoadCoil[], leadOhm: number): Suspect {
   const { low, high } = meterBand(intended, coils);
   return {
     cause: {
       kind: 'leads-not-subtracted',
       network: networkText(intended),
       expectedOhm: figureOf(intended, coils) + (USUAL_LEADS.low + USUAL_LEADS.high) / 2,
-      note: 'The leads are still in the figure: touch the probes together, enter what the meter shows as lead resistance, and judge again.',
+      note:
+        leadOhm === 0
+          ? 'The leads are still in the figure: touch the probes together, enter what the meter shows as lead resistance, and judge again.'
+          : `A bad contact, or leads of more than ${ohms(leadOhm)}: press the probes on bare metal, touch them together once more, and judge again.`,
     },
     band: { low: low + USUAL_LEADS.low, high: high + USUAL_LEADS.high },
     rarity: 1,
@@ -266,6 +335,12 @@ function leadsLeftIn(intended: Network, coils: readonly LoadCoil[]): Suspect {
 }
 
 const scaledBand = ({ low, high }: OhmBand, factor: number): OhmBand => ({ low: low * factor, high: high * factor });
+
+const partlyShorted = (ohm: number): Cause => ({
+  kind: 'short',
+  expectedOhm: ohm,
+  note: 'Lower than any wiring of such coils: shorted turns in one of them, or coils wound lower than usual. Measure each coil alone.',
+});
 
 function nearest(suspects: readonly Suspect[], ohm: number): Cause[] {
   return [...suspects]
@@ -291,10 +366,11 @@ function openCauses(intended: Network, coils: readonly LoadCoil[], ohm: number):
   ];
 }
 
-function notesOn({ coils, meterOhm, leadOhm = 0 }: ReadingInput): string[] {
+function notesOn({ coils, meterOhm, leadOhm = 0, behindCapacitor = [] }: ReadingInput): string[] {
   const guessed = coils.filter(({ dcOhm }) => dcOhm === undefined);
   return [
     NO_POLARITY,
+    ...(behindCapacitor.length > 0 ? [`${behindCapacitor.join(', ')} sits behind a capacitor: an ohmmeter does not see it at all.`] : []),
     ...(guessed.length > 0
       ? ['Measure each coil alone first: with its own figure the whole is predicted far closer than from the nominal impedance.']
       : []),
@@ -305,6 +381,11 @@ function notesOn({ coils, meterOhm, leadOhm = 0 }: ReadingInput): string[] {
 function figureOf(network: Network, coils: readonly LoadCoil[]): number {
   const byName = new Map(coils.map((coil) => [coil.name, coil]));
   return networkOhm(network, (name) => likelyDcOhm(byName.get(name)!));
+}
+
+function nominalOf(network: Network, coils: readonly LoadCoil[]): number {
+  const byName = new Map(coils.map((coil) => [coil.name, coil]));
+  return networkOhm(network, (name) => byName.get(name)!.nominalOhm);
 }
 
 const ohms = (ohm: number): string => formatQuantity(ohm, 'ohm');

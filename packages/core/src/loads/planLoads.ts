@@ -1,6 +1,7 @@
 import { amplifierPower, type PowerRating } from './amplifierPower.ts';
 import { powerRatioDb } from '../levels/decibels.ts';
 import { formatQuantity } from '../units/formatQuantity.ts';
+import { hasBranch, networkLoad, ratedVoltAt } from './branches.ts';
 import { byDriver, coilsOf, type DriverSpec } from './drivers.ts';
 import { hookup, LOAD_SLACK, type Hookup, type HookupMode } from './hookup.ts';
 import { loadOptions, type LoadOption } from './loadOptions.ts';
@@ -80,7 +81,7 @@ export function planLoads({ drivers, amplifier, wishedLoadOhm }: LoadPlanInput):
     return {
       ...wiring,
       ...(levelAgainstBestDb === undefined ? {} : { levelAgainstBestDb }),
-      tradeOff: tradeOffOf(wiring, levelAgainstBestDb, lowestFitting),
+      tradeOff: tradeOffOf(wiring, levelAgainstBestDb, lowestFitting, minimum),
     };
   });
   return { wirings, ...(wishedLoadOhm === undefined ? {} : { wished: wishOf(wishedLoadOhm, drivers, wirings) }) };
@@ -92,8 +93,10 @@ export function planLoads({ drivers, amplifier, wishedLoadOhm }: LoadPlanInput):
  * @param resistorOhm - in series with the whole wiring; its part of the power reaches no driver
  */
 export function powersOf(network: Network, drivers: DriverSpec[], amplifier: PlanAmplifier, resistorOhm = 0): WiringPowers {
-  const byName = new Map(coilsOf(drivers).map((coil) => [coil.name, coil]));
-  const { ohm, shares } = solveNetwork(network, (name) => byName.get(name)!.nominalOhm);
+  const coils = coilsOf(drivers);
+  const byName = new Map(coils.map((coil) => [coil.name, coil]));
+  const { shares } = solveNetwork(network, (name) => byName.get(name)!.nominalOhm);
+  const ohm = networkLoad(network, coils).nominalOhm;
   const loadOhm = ohm + resistorOhm;
   const coilsPart = ohm / loadOhm;
   const power = amplifierPower(amplifier.ratings, amplifier.mode, loadOhm);
@@ -104,7 +107,9 @@ export function powersOf(network: Network, drivers: DriverSpec[], amplifier: Pla
     hookup: hookupOf(amplifier, loadOhm),
     ...(power.kind === 'unknown' ? {} : { amplifierWatt: power.powerWatt, amplifierBasis: power.kind }),
     ...(amplifierWatt === undefined ? {} : { usableWatt: Math.min(amplifierWatt, (limit ?? Infinity) / coilsPart) }),
-    drivers: driverPowers(shares, drivers, (amplifierWatt ?? 0) * coilsPart),
+    drivers: hasBranch(coils)
+      ? inOwnRange(drivers, (amplifierWatt ?? 0) * coilsPart * ohm)
+      : driverPowers(shares, drivers, (amplifierWatt ?? 0) * coilsPart),
   };
 }
 
@@ -134,7 +139,12 @@ export function lowestLoad({ mode, minimumStereoOhm, minimumBridgedOhm, minimumM
  * @see a coil carries its driver's rating over the number of its coils: with one of two coils in use, half of it
  */
 export function driversLimitWatt(network: Network, drivers: readonly DriverSpec[]): number | undefined {
-  const coils = new Map(coilsOf(drivers).map((coil) => [coil.name, coil]));
+  const all = coilsOf(drivers);
+  if (hasBranch(all)) {
+    const volt = ratedVoltAt(network, all, BRANCH_TONE_HZ);
+    return volt === undefined ? undefined : volt ** 2 / networkLoad(network, all).nominalOhm;
+  }
+  const coils = new Map(all.map((coil) => [coil.name, coil]));
   const { shares } = solveNetwork(network, (name) => coils.get(name)!.nominalOhm);
   let limit = Infinity;
   for (const [name, share] of shares) {
@@ -143,6 +153,22 @@ export function driversLimitWatt(network: Network, drivers: readonly DriverSpec[
     limit = Math.min(limit, rated / share);
   }
   return limit;
+}
+
+/** Drivers that share a pair of terminals by passive parts are set with the tone for full range. */
+const BRANCH_TONE_HZ = 1000;
+
+/** Drivers behind parts each get the whole voltage where they play. @param squareVolt - the amplifier's voltage into the load, squared */
+function inOwnRange(drivers: readonly DriverSpec[], squareVolt: number): DriverPower[] {
+  return drivers.map(({ name, coils, coilOhm, ratedPowerWatt: rated }) => {
+    const powerWatt = squareVolt / (coils * coilOhm);
+    return {
+      driver: name,
+      powerWatt,
+      coilsWatt: Array.from({ length: coils }, () => powerWatt / coils),
+      ...(rated === undefined ? {} : { ratedPowerWatt: rated, ratedPart: powerWatt / rated }),
+    };
+  });
 }
 
 function driverPowers(shares: ReadonlyMap<string, number>, drivers: readonly DriverSpec[], coilsWatt: number): DriverPower[] {
@@ -160,7 +186,11 @@ function driverPowers(shares: ReadonlyMap<string, number>, drivers: readonly Dri
 
 type Bare = LoadOption & WiringPowers;
 
-function tradeOffOf(wiring: Bare, levelDb: number | undefined, lowestFitting: number | undefined): string {
+/** So many times the lowest load that is allowed, an amplifier is not near its limit. Common practice, no source. */
+const EASY_FACTOR = 1.5;
+
+/** @param minimumOhm - the amplifier's own lowest load, where it is known */
+function tradeOffOf(wiring: Bare, levelDb: number | undefined, lowestFitting: number | undefined, minimumOhm: number | undefined): string {
   const { hookup: seen, loadOhm, balanced, usableWatt, amplifierWatt, drivers } = wiring;
   if (seen.verdict === 'below-minimum') return 'Too low for this amplifier: it would run hot, shut down or fail.';
   const parts: string[] = [];
@@ -168,11 +198,18 @@ function tradeOffOf(wiring: Bare, levelDb: number | undefined, lowestFitting: nu
   if (usableWatt === undefined || levelDb === undefined) {
     parts.push('The plate names no power for a load this low or this use: enter it to compare.');
   } else if (ratio < 1 + LOAD_SLACK) {
-    parts.push(
-      levelDb > -0.1
-        ? 'The most power, and the hardest work: the amplifier runs hottest, its supply sags most, its damping is least.'
-        : `The hardest work for the amplifier, and yet ${formatQuantity(-levelDb, 'dB')} less than the best: the drivers set the limit here.`,
-    );
+    // Hard work is what lies near the amplifier's own limit, not the lowest of what these drivers happen to give.
+    if (minimumOhm !== undefined && loadOhm >= EASY_FACTOR * minimumOhm) {
+      const good = `well within an amplifier that is good to ${formatQuantity(minimumOhm, 'ohm')}`;
+      parts.push(
+        levelDb > -0.1 ? `The most power that these drivers can be wired for, ${good}.` : `The lowest load that they give, ${good}.`,
+      );
+    } else
+      parts.push(
+        levelDb > -0.1
+          ? 'The most power, and the hardest work: the amplifier runs hottest, its supply sags most, its damping is least.'
+          : `The hardest work for the amplifier, and yet ${formatQuantity(-levelDb, 'dB')} less than the best: the drivers set the limit here.`,
+      );
   } else {
     const cooler = `Cooler, and damped ${Number(ratio.toPrecision(2))} times as well as at the lowest load that fits`;
     parts.push(levelDb > -0.1 ? `${cooler}, at no loss of power.` : `${cooler}, for ${formatQuantity(-levelDb, 'dB')} less.`);

@@ -1,11 +1,14 @@
 import { checkNumbers } from '../coreError.ts';
 import { gravestFirst, type Finding } from '../findings.ts';
+import { powerRatioDb } from '../levels/decibels.ts';
 import { formatQuantity } from '../units/formatQuantity.ts';
 import { loadNetwork } from './loadNetwork.ts';
 
 export interface SeriesResistorInput {
   /** nominal load without the resistor */
   loadOhm: number;
+  /** magnitude of the drivers' impedance at the tone, where it was measured: level and heat follow from it */
+  impedanceOhm?: number;
   resistorOhm: number;
   ratedPowerWatt?: number;
   /** RMS, as the source gives it at its most */
@@ -42,13 +45,14 @@ const HOT_WATT = 5;
 export function seriesResistor(input: SeriesResistorInput): SeriesResistor {
   checkNumbers(input, {
     loadOhm: { name: 'load', unit: 'ohm', above: 0 },
+    impedanceOhm: { name: 'impedance at the tone', unit: 'ohm', above: 0 },
     resistorOhm: { name: 'resistor', unit: 'ohm', above: 0 },
     ratedPowerWatt: { name: 'rating of the resistor', unit: 'W', above: 0 },
     voltageRms: { name: 'voltage', unit: 'V', above: 0 },
   });
-  const { loadOhm, resistorOhm, ratedPowerWatt, voltageRms } = input;
+  const { loadOhm, impedanceOhm, resistorOhm, ratedPowerWatt, voltageRms } = input;
   const solved = loadNetwork({
-    coils: { A1: { nominalOhm: loadOhm } },
+    coils: { A1: { nominalOhm: impedanceOhm ?? loadOhm } },
     network: 'A1',
     seriesResistorOhm: resistorOhm,
     voltageRms,
@@ -58,7 +62,8 @@ export function seriesResistor(input: SeriesResistorInput): SeriesResistor {
   const least = resistorWatt * RESISTOR_MARGIN;
   const wantedRatingWatt = STOCK_WATT.find((watt) => watt >= least) ?? Math.ceil(least / 100) * 100;
   const figures = {
-    loadOhm: solved.loadOhm,
+    // What the source must not fall under is a nominal figure, whatever the drivers are at one tone.
+    loadOhm: loadOhm + resistorOhm,
     levelChangeDb: solved.levelChangeDb ?? 0,
     coilsWatt: (solved.totalPowerWatt ?? 0) - resistorWatt,
     resistorWatt,
@@ -118,4 +123,33 @@ function findingsOn(
     next: 'The resistor also spoils damping: bass gets looser, and the response follows the impedance.',
   });
   return gravestFirst(findings);
+}
+
+/** A way to hang drivers on one output, at one voltage. */
+export interface ResistorWay {
+  name: string;
+  loadOhm: number;
+  /** sound against one driver alone: power in the coils, and two drivers that work together */
+  levelDb: number;
+  heatWatt: number;
+}
+
+/**
+ * One driver, two side by side, and two behind a resistor, at the same voltage.
+ *
+ * @param driverOhm - of each driver, @param voltageRms - at the output; all above 0
+ * @see power as V² / R; two drivers in phase and close together add 3 dB to the sum of their powers (mutual coupling)
+ */
+export function seriesResistorWays(driverOhm: number, resistorOhm: number, voltageRms: number): ResistorWay[] {
+  if (!(driverOhm > 0 && resistorOhm > 0 && voltageRms > 0)) return [];
+  const pairOhm = driverOhm / 2;
+  const behind = pairOhm + resistorOhm;
+  const levelOf = (coilsWatt: number, drivers: number): number =>
+    powerRatioDb(coilsWatt, voltageRms ** 2 / driverOhm) + 10 * Math.log10(drivers);
+  const current = voltageRms / behind;
+  return [
+    { name: 'One driver', loadOhm: driverOhm, levelDb: 0, heatWatt: 0 },
+    { name: 'Two side by side', loadOhm: pairOhm, levelDb: levelOf(voltageRms ** 2 / pairOhm, 2), heatWatt: 0 },
+    { name: 'Two behind the resistor', loadOhm: behind, levelDb: levelOf(current ** 2 * pairOhm, 2), heatWatt: current ** 2 * resistorOhm },
+  ];
 }

@@ -18,7 +18,7 @@ import { areFiltersConfirmed, toneStart } from './frame/gate.ts';
 import type { Judgement } from './frame/judgement.ts';
 import { acceptedBasis, provedSettingNow } from './kinds/crossover/judge.ts';
 import type { FiguresOf, StepOf } from './kinds/index.ts';
-import { lineConditionsIn, loadConditionsIn, runStepIn, situation, stateIn, stepOfKind } from './testKit.fixture.ts';
+import { lineConditionsIn, loadConditionsIn, runStepIn, seenTo, situation, stateIn, stepOfKind } from './testKit.fixture.ts';
 
 // A made-up front stage of three ways with a subwoofer: every way of both sides on a channel of its own.
 const RANGES: Record<Exclude<DriverRole, 'full-range'>, Partial<Driver>> = {
@@ -391,7 +391,7 @@ function voltages(
   });
 }
 function proofOf(readings: LoadReading[], chain = SUB, records: Partial<RunRecords> = {}): Judgement<FiguresOf<'crossover'>> {
-  return stateIn(stepOfKind('crossover', chain, DEFAULT_RULES), chain, SETTINGS, { marks: confirmed(chain), readings, ...records });
+  return stateIn(stepOfKind('crossover', chain, DEFAULT_RULES), chain, SETTINGS, { marks: seenTo(chain, SETTINGS), readings, ...records });
 }
 const SUBSONIC: Filter = { kind: 'highpass', family: 'butterworth', order: 4, cornerHz: 25 };
 const really = (cornerHz: number, changes: Partial<Filter> = {}): Filter[] => [
@@ -460,7 +460,7 @@ describe('proving a filter by voltages', () => {
     const readings = voltages(SUB, really(94), SIX);
     const mark = {
       stepId: 'crossover:lp',
-      checks: ['accepted'],
+      checks: ['gain-low', 'drivers-off', 'accepted'],
       basis: acceptedBasis(provedNow(situation(SUB, SETTINGS, { readings })).get('lp')!).key,
     };
     expect(proofOf(readings, SUB, { marks: [...confirmed(SUB), mark] }).status).toBe('done');
@@ -589,7 +589,7 @@ describe('the target behind filters', () => {
     const changed = (cornerHz: number): Chain =>
       withChannels(SUB, ({ filters = [] }) => ({ filters: filters.map((each) => (each.id === 'lp' ? { ...each, cornerHz } : each)) }));
     const state = (chain: Chain): Judgement =>
-      stateIn(gainOf(chain), chain, SETTINGS, { readings: [reading(SUB)], marks: confirmed(chain) });
+      stateIn(gainOf(chain), chain, SETTINGS, { readings: [reading(SUB)], marks: seenTo(chain, SETTINGS) });
     expect(state(SUB).status).toBe('done');
     expect(state(changed(81)).status).toBe('done');
     expect(state(changed(60))).toMatchObject({

@@ -70,6 +70,8 @@ describe('a processor’s steps', () => {
     ).toEqual([
       'flat',
       'ceiling',
+      'feed',
+      'feed',
       'input',
       'output',
       'output',

@@ -14,7 +14,7 @@ import { levelPath, weakestStage } from './levelPath.ts';
 import type { FiguresOf, StepOf } from './kinds/index.ts';
 import { runOf } from './run.ts';
 import { runSummary } from './runSummary.ts';
-import { loadConditionsIn, situation, stateIn, stepsIn, wordsOf as words } from './testKit.fixture.ts';
+import { loadConditionsIn, situation, seenTo, stateIn, stepsIn, wordsOf as words } from './testKit.fixture.ts';
 
 const METER: Meter = { percent: 0.5, digits: 1, highestHz: 1000, trueRms: true };
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: METER };
@@ -101,7 +101,7 @@ function trace(verdict: TraceVerdict, overdriveDb?: number): TraceRecord {
   };
 }
 function state(id: string, records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS): Judgement<FiguresOf<'gain' | 'proof'>> {
-  return stateIn({ id, kind: 'gain' }, chain, settings, records);
+  return stateIn({ id, kind: 'gain' }, chain, settings, { ...records, marks: seenTo(chain, settings, records.marks) });
 }
 const proofFigures = (...args: Parameters<typeof state>): FiguresOf<'proof'> => state(...args).figures as FiguresOf<'proof'>;
 const withChannel = (changes: Partial<Chain['channels'][number]>): Chain => ({
@@ -148,6 +148,8 @@ describe('the run', () => {
       'hookup:right',
       'flat:stick',
       'ceiling:preamp-front',
+      'feed:left',
+      'feed:right',
       'filters:left',
       'filters:right',
       'gain:left',
@@ -166,7 +168,7 @@ describe('the run', () => {
 
 describe('a gain step', () => {
   it('is open without a reading', () => {
-    const { status, findings } = state(GAIN, {});
+    const { status, findings } = stateIn({ id: GAIN, kind: 'gain' }, CHAIN, SETTINGS, {});
     expect(status).toBe('open');
     expect(findings).toMatchObject([{ code: 'filters-not-seen', grade: 'attention', figures: { channelId: 'left' } }]);
     const confirmed = [{ stepId: 'filters:left', checks: ['none'], basis: filtersBasis(CHAIN.channels[0]!).key }];
@@ -210,8 +212,13 @@ describe('a gain step', () => {
     expect(s.status).toBe('stop');
     expect(s.findings[0]!.grade).toBe('stop');
   });
-  it('is skipped with its reason, until there is a reading', () => {
-    const marks: StepMark[] = [{ stepId: GAIN, checks: [], skippedReason: 'owner keeps it' }];
+  it('is skipped with its reason whatever it was before, until a reading is on target', () => {
+    const [ticks] = seenTo(CHAIN, SETTINGS).filter(({ stepId }) => stepId === GAIN);
+    const marks: StepMark[] = [{ ...ticks!, skippedReason: 'owner keeps it' }];
+    expect(state(GAIN, { marks, readings: [reading(GAIN, 15)] })).toMatchObject({
+      status: 'skipped',
+      findings: [{ words: 'Skipped: owner keeps it' }, { code: 'level-low' }],
+    });
     expect(state(GAIN, { marks })).toMatchObject({ status: 'skipped', findings: [{ words: 'Skipped: owner keeps it' }] });
     expect(state(GAIN, { marks, readings: [reading(GAIN, 20)] }).status).toBe('done');
   });
@@ -347,12 +354,16 @@ describe('the summary of a tune', () => {
     expect(summary.attention.map(({ status }) => status)).toEqual(['stop', 'out-of-tolerance']);
   });
   it('has no next step when all is done', () => {
-    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front', 'filters:left'].map((stepId) => ({
+    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front'].map((stepId) => ({
       stepId,
       checks: [],
       skippedReason: 'done before',
     }));
-    const records = { readings: [reading(GAIN, 20), reading(PROOF, 19.6, 'loaded-voltage')], traces: [trace('clean')], marks: skipped };
+    const records = {
+      readings: [reading(GAIN, 20), reading(PROOF, 19.6, 'loaded-voltage')],
+      traces: [trace('clean')],
+      marks: seenTo(CHAIN, SETTINGS, skipped),
+    };
     expect(runSummary(runOf(situation(CHAIN, SETTINGS, records))).next).toBeUndefined();
   });
 });

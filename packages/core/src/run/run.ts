@@ -1,4 +1,5 @@
-import type { Finding } from '../findings.ts';
+import type { Action, Finding } from '../findings.ts';
+import type { StepMark } from '../job/records.ts';
 import { channelsNow, type ChannelNow } from './frame/channels.ts';
 import { cautionOf, gateOf, type Gate } from './frame/gate.ts';
 import type { Judgement } from './frame/judgement.ts';
@@ -52,11 +53,16 @@ function byChannel<T extends { channels: readonly ChannelNow[] }>(steps: readonl
 function runStep(kind: StepKind, step: Step, channels: readonly ChannelNow[], now: Situation): RunStep {
   const words = kind.words(step, now);
   const gate = gateOf(kind, step, now);
-  const state = gated(kind.judge(step, now), gate, markAt(now, step.id)?.skippedReason);
   const checks = kind.checks?.(step, now);
+  const mark = markAt(now, step.id);
+  const { readings, traces, simulated } = recordsAt(now, step.id);
+  const judged = gated(seenTo(kind.judge(step, now), kind, checks, mark), gate, mark?.skippedReason);
+  const state =
+    simulated === 0 || judged.status === 'done' ? judged : { ...judged, findings: [...judged.findings, simulatedNote(simulated)] };
   const caution = cautionOf(kind, step, now);
-  const { readings, traces } = recordsAt(now, step.id);
-  const isCounted = kind.isOptional !== true || readings.length + traces.length > 0;
+  // An optional step counts once something was done there: measured, or ticked where nothing is measured.
+  const isBegun = readings.length + traces.length > 0 || (kind.intakes.length === 0 && (mark?.checks.length ?? 0) > 0);
+  const isCounted = kind.isOptional !== true || isBegun;
   return {
     id: step.id,
     kind,
@@ -73,18 +79,64 @@ function runStep(kind: StepKind, step: Step, channels: readonly ChannelNow[], no
   };
 }
 
+/** What the simulated bench showed says nothing of a real car. */
+const simulatedNote = (count: number): Finding => ({
+  code: 'simulated-only',
+  grade: 'note',
+  figures: { count },
+  words:
+    count === 1
+      ? 'One figure was read off the simulated bench, and does not count here.'
+      : `${count} figures were read off the simulated bench, and do not count here.`,
+  next: 'Measure at the car; or say in the house rules that this tune is for practice.',
+});
+
+/** What was measured while a tone played into a load counts once somebody saw to what the step asks for; ticks for something else do not. */
+function seenTo(judged: Judgement, kind: StepKind, checks: Checks | undefined, mark: StepMark | undefined): Judgement {
+  if (judged.status !== 'done' || checks === undefined || (kind.plays !== 'load' && kind.plays !== 'air')) return judged;
+  const { items, basis } = checks;
+  const counts = basis === undefined || mark?.basis === undefined || mark.basis === basis.key;
+  const ticked = new Set(counts ? mark?.checks : []);
+  const missing = items.filter(({ id }) => !ticked.has(id));
+  if (missing.length === 0) return judged;
+  const action: Action = {
+    kind: 'tick',
+    checks: items.map(({ id }) => id),
+    ...(basis === undefined ? {} : { basis: basis.key, basisWords: basis.words }),
+  };
+  const other = counts ? undefined : mark;
+  const finding: Finding = {
+    code: 'not-seen-to',
+    grade: 'attention',
+    figures: { missing: missing.length },
+    words:
+      other !== undefined && other.checks.length > 0
+        ? `What was ticked was ticked for ${other.basisWords ?? 'something else'}.`
+        : `Not ticked yet: ${missing.map(({ words }) => words).join('; ')}.`,
+    next: 'Look, then tick it: the figure counts only if it was so.',
+    action,
+  };
+  return { ...judged, status: 'open', findings: [finding, ...judged.findings], action };
+}
+
 /** What was judged, behind its gate: a stop comes before everything, an open step is told what is missing, a skipped one says why. */
 function gated(judged: Judgement, { stop, warning }: Gate, skippedReason: string | undefined): Judgement {
   const { status, findings } = judged;
   if (stop !== undefined) {
     return { ...judged, status: 'stop', findings: [stop, ...findings], ...(stop.action === undefined ? {} : { action: stop.action }) };
   }
-  if (skippedReason !== undefined && (status === 'open' || status === 'stale')) {
+  if (skippedReason !== undefined && status !== 'done') {
     const skipped: Finding = { code: 'skipped', grade: 'note', figures: {}, words: `Skipped: ${skippedReason}` };
     return { status: 'skipped', figures: judged.figures, findings: [skipped, ...findings] };
   }
-  if (warning !== undefined && status === 'open') {
-    return { ...judged, findings: [warning, ...findings], ...(warning.action === undefined ? {} : { action: warning.action }) };
+  // What was read before anybody looked at the filters waits for that look.
+  if (warning !== undefined && (status === 'open' || status === 'done')) {
+    return {
+      ...judged,
+      status: 'open',
+      findings: [warning, ...findings],
+      ...(warning.action === undefined ? {} : { action: warning.action }),
+    };
   }
   return judged;
 }

@@ -18,7 +18,7 @@ export interface SummaryRow {
 }
 
 /** Raised whenever the same tune could get another summary than before. */
-export const SUMMARY_VERSION = 1;
+export const SUMMARY_VERSION = 2;
 
 const GRAVITY = STATUSES_BY_GRAVITY.slice(0, STATUSES_BY_GRAVITY.indexOf('open'));
 

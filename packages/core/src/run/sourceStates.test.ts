@@ -150,6 +150,7 @@ describe('the steps that a source calls for', () => {
       'ceiling:preamp-front',
       'ceiling:preamp-sub',
       'factory:source',
+      'feed:left',
       'filters:left',
       'gain:left',
       'proof:left',

@@ -22,6 +22,22 @@ export type AnyStep = { [K in KindId]: StepOf<K> }[KindId];
 export const stepOfKind = <K extends KindId>(kind: K, chain: Chain, rules: HouseRules): StepOf<K> =>
   stepsIn(chain, rules).find((step): step is StepOf<K> & AnyStep => step.kind === kind)!;
 
+/** Ticks for everything that a chain's steps ask to be seen to, as it stands now; those that are given count in their place. */
+export function seenTo(chain: Chain, settings: TuneSettings, marks: readonly StepMark[] = []): StepMark[] {
+  const all = runOf(situation(chain, settings)).flatMap(({ id, checks }): StepMark[] =>
+    checks === undefined
+      ? []
+      : [
+          {
+            stepId: id,
+            checks: checks.items.map((item) => item.id),
+            ...(checks.basis === undefined ? {} : { basis: checks.basis.key, basisWords: checks.basis.words }),
+          },
+        ],
+  );
+  return [...all.filter(({ stepId }) => marks.every((mark) => mark.stepId !== stepId)), ...marks];
+}
+
 /** One step of a run, with its state. */
 export function runStepIn(id: string, now: Situation, kinds: readonly StepKind[] = KINDS): RunStep {
   const found = runOf(now, kinds).find((step) => step.id === id);

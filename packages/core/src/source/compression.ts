@@ -7,7 +7,14 @@ export interface MeasuredStep {
   voltageRms: number;
 }
 
-/** Index of the first step whose voltage falls behind what the steps before it lead to expect; -1 where none does. */
+/** Up to here the question is where a source begins to give way; beyond, how far somebody lets it. */
+export const USUAL_COMPRESSION_DB = 0.5;
+
+/**
+ * Index of the first step whose voltage falls behind what the steps before it lead to expect; -1 where none does.
+ *
+ * @param compressionDb - so far behind is compression; more than the usual half a decibel is allowed in full
+ */
 export function compressedFrom(steps: readonly MeasuredStep[], compressionDb: number): number {
   const resolution = 10 ** -Math.max(0, ...steps.map(({ voltageRms }) => decimalsOf(voltageRms)));
   const points = steps.map(({ step, voltageRms }) => ({
@@ -35,7 +42,9 @@ export function compressedFrom(steps: readonly MeasuredStep[], compressionDb: nu
       continue;
     }
     if (begun === -1) begun = i;
-    if (short > Math.max(compressionDb, doubt)) return Math.min(begun, railOf(points).overFrom);
+    if (short > Math.max(compressionDb, doubt)) {
+      return compressionDb > USUAL_COMPRESSION_DB ? i : Math.min(begun, railOf(points).overFrom);
+    }
   }
   return creepsUnder(points, compressionDb);
 }
@@ -58,6 +67,8 @@ interface Rail {
   misfit: number;
   /** what the last step lacks */
   shortDb: number;
+  /** what each step would have without it */
+  expectedDb: readonly number[];
 }
 
 /**
@@ -67,7 +78,7 @@ interface Rail {
 function railOf(points: readonly LawPoint[]): Rail {
   const highest = Math.max(...points.map(({ db }) => db));
   const lowest = points[Math.min(points.length - 1, LEAST_POINTS)]!.db;
-  let best: Rail = { overFrom: points.length, misfit: Infinity, shortDb: 0 };
+  let best: Rail = { overFrom: points.length, misfit: Infinity, shortDb: 0, expectedDb: [] };
   for (let rail = highest; rail > Math.max(lowest - 1, highest - MOST_OVER_DB); rail -= RAIL_GRID_DB) {
     const below = points.filter(({ db }) => db <= rail - FREE_DB);
     if (below.length < LEAST_POINTS + 1) break;
@@ -78,7 +89,7 @@ function railOf(points: readonly LawPoint[]): Rail {
       if (overFrom === -1) continue;
       for (const limited of LIMITERS) {
         const misfit = misfitOf(points, (i) => (expected[i]! <= rail ? expected[i]! : rail + limited(expected[i]! - rail)));
-        if (misfit < best.misfit) best = { overFrom, misfit, shortDb: expected.at(-1)! - points.at(-1)!.db };
+        if (misfit < best.misfit) best = { overFrom, misfit, shortDb: expected.at(-1)! - points.at(-1)!.db, expectedDb: expected };
       }
     }
   }
@@ -101,7 +112,8 @@ function creepsUnder(points: readonly LawPoint[], compressionDb: number): number
       return misfitOf(points, (i) => law.at(points[i]!.step).db);
     }),
   );
-  return without - rail.misfit > MUCH_BETTER && rail.shortDb > compressionDb ? rail.overFrom : -1;
+  if (without - rail.misfit <= MUCH_BETTER || rail.shortDb <= compressionDb) return -1;
+  return compressionDb > USUAL_COMPRESSION_DB ? points.findIndex(({ db }, i) => rail.expectedDb[i]! - db > compressionDb) : rail.overFrom;
 }
 
 /** RMS of a clipped sine against the rail's own, in decibels: integral of its square, over the part below the rail and the flat one. */

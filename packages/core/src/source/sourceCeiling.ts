@@ -1,5 +1,5 @@
 import { checkNumbers, CoreError, type Fault } from '../coreError.ts';
-import { compressedFrom, type MeasuredStep } from './compression.ts';
+import { compressedFrom, USUAL_COMPRESSION_DB, type MeasuredStep } from './compression.ts';
 
 /** What a scope's picture looked like, where no capture was judged. */
 export type EyeVerdict = 'clean' | 'fuzzy' | 'clipped';
@@ -34,7 +34,6 @@ export interface SourceCeiling {
 }
 
 export const DEFAULT_LIMIT_THD_PERCENT = 1;
-export const DEFAULT_COMPRESSION_DB = 0.5;
 
 /**
  * How far the volume may go before the output is dirty.
@@ -48,7 +47,7 @@ export const DEFAULT_COMPRESSION_DB = 0.5;
  */
 export function sourceCeiling(input: SourceCeilingInput): SourceCeiling {
   checkInput(input);
-  const { limitThdPercent = DEFAULT_LIMIT_THD_PERCENT, compressionDb = DEFAULT_COMPRESSION_DB } = input;
+  const { limitThdPercent = DEFAULT_LIMIT_THD_PERCENT, compressionDb = USUAL_COMPRESSION_DB } = input;
   const { steps, warnings } = inOrder(input.steps);
   const captured = steps.some(({ thdPercent }) => thdPercent !== undefined);
   if (captured)

@@ -11,7 +11,13 @@ export type SourceControl =
   | 'balance'
   | 'time-correction'
   | 'crossovers'
-  | 'sub-level';
+  | 'sub-level'
+  | 'amp-bass'
+  | 'amp-input'
+  | 'remote'
+  | 'phone-volume'
+  | 'effects'
+  | 'own';
 
 export interface ControlWords {
   id: SourceControl;
@@ -20,6 +26,8 @@ export interface ControlWords {
   neutral: string;
   /** where it usually hides */
   where: string;
+  /** not on every job: it is asked for where somebody says that it is there */
+  isExtra?: true;
 }
 
 /** Everything on a source that bends the signal, with where it usually hides. Common practice, no source. */
@@ -35,6 +43,36 @@ export const SOURCE_CONTROLS: readonly ControlWords[] = [
   { id: 'time-correction', name: 'Time correction', neutral: 'off', where: 'Sound menu, under seat, position or delay' },
   { id: 'crossovers', name: 'Source crossovers', neutral: 'off', where: 'Speaker or output menu: high-pass and low-pass at full range' },
   { id: 'sub-level', name: 'Sub level', neutral: '0', where: 'Output menu, or a key for it' },
+  { id: 'amp-bass', name: 'Amplifier’s bass boost', neutral: 'off', where: 'A knob or switch on the amplifier itself', isExtra: true },
+  {
+    id: 'amp-input',
+    name: 'Amplifier’s input switch',
+    neutral: 'as wired',
+    where: 'On the amplifier: two or four channels, line or high level',
+    isExtra: true,
+  },
+  {
+    id: 'remote',
+    name: 'Remote level knob',
+    neutral: 'full',
+    where: 'On its wire, under the dash; turned up fully while gains are set',
+    isExtra: true,
+  },
+  {
+    id: 'phone-volume',
+    name: 'Phone’s own volume',
+    neutral: 'full',
+    where: 'On the phone: at its maximum, its equaliser and limiter off',
+    isExtra: true,
+  },
+  {
+    id: 'effects',
+    name: 'Effects and presets',
+    neutral: 'off',
+    where: 'Surround, enhancers, presets with names of music or places',
+    isExtra: true,
+  },
+  { id: 'own', name: 'Control of its own', neutral: 'off', where: 'As it is named in the chain', isExtra: true },
 ];
 
 export const INPUT_NAMES: Record<SourceInput, string> = { disc: 'Disc', stick: 'Stick', phone: 'Phone', radio: 'Radio' };

@@ -172,7 +172,11 @@ function rangeFindings(chain: Chain, voice: LikeVoices, proved: ProvedFilters): 
         const other = voice.filters.some(
           (f) => f.id !== set.id && f.kind === 'highpass' && workingFilter(f, proved).cornerHz >= safe.limitHz,
         );
-        if (!other)
+        // What the amplifier is set to passes on to a tweeter only what its own parts let through.
+        const behindParts = voice.passive.some(
+          (parts) => parts.kind === 'highpass' && (passiveCornerHz(parts, voice.impedance) ?? 0) * RANGE_SLACK >= safe.limitHz,
+        );
+        if (!other && !behindParts)
           add(
             'highpass-too-low',
             safe.limitHz,

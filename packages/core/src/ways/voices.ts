@@ -81,6 +81,9 @@ export function likeVoices(voices: readonly Voice[]): LikeVoices[] {
   return [...found.values()];
 }
 
+/** More names than these are counted. */
+const MOST_NAMED = 4;
+
 /** "Front left, Front right" as people say it: "Front left and right". */
 export function likeName({ members }: LikeVoices): string {
   const names = members.map(({ name }) => name);
@@ -91,7 +94,8 @@ export function likeName({ members }: LikeVoices): string {
   const head = words.slice(0, -1).join(' ');
   if (names.length === 2 && head !== '' && second === `${head} ${second.split(' ').at(-1)}`)
     return `${first} and ${second.slice(head.length + 1)}`;
-  return names.length === 2 ? `${first} and ${second}` : `${first} and ${names.length - 1} more`;
+  if (names.length > MOST_NAMED) return `${first} and ${names.length - 1} more`;
+  return `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
 }
 
 /** A filter as it works: by measurement where there is one, else as it is set. */

@@ -1,6 +1,20 @@
-import { coilConditions, coilWords, formatQuantity, OVERLOAD_OHM, whyMeterReadsLess, type MeteredCoil } from '@yield/core';
+import {
+  coilAfter,
+  coilConditions,
+  coilWords,
+  formatQuantity,
+  nextCoil,
+  OVERLOAD_OHM,
+  whyMeterReadsLess,
+  type Action,
+  type Channel,
+  type MeteredCoil,
+} from '@yield/core';
 import { useState, type JSX } from 'react';
 import { bandWords } from '../../loads/DiagnosisView.tsx';
+import { useEditChain } from '../../tune/useEditChain.tsx';
+import type { TuneRun } from '../../tune/useTuneRun.ts';
+import { ErrorNotice } from '../../ui/Notice.tsx';
 import { Reveal } from '../../ui/Reveal.tsx';
 import { GradeMark } from '../../ui/StatusMark.tsx';
 import { FigureEntry } from '../kit/FigureEntry.tsx';
@@ -13,8 +27,9 @@ import { useEnterReading } from '../kit/useEnterReading.ts';
 export function CoilsBody({ run, current }: ViewProps<'coils'>): JSX.Element {
   const { step, state } = current;
   const { coils } = state.figures;
-  const [chosen, setChosen] = useState<string | null>(null);
-  const coil = coils.find(({ name }) => name === chosen) ?? coils.find(({ reading }) => reading === undefined) ?? coils[0];
+  // The place moves with Enter and with a tap alone, never because a reading came in.
+  const [place, setPlace] = useState(() => nextCoil(coils)?.name);
+  const coil = coils.find(({ name }) => name === place) ?? nextCoil(coils);
   const enterReading = useEnterReading(run.tune.id);
   return (
     <div className="min-w-0 space-y-4">
@@ -24,13 +39,13 @@ export function CoilsBody({ run, current }: ViewProps<'coils'>): JSX.Element {
         <div>
           {coil !== undefined && (
             <FigureEntry
-              key={coil.name}
               draftKey={`reading/${run.tune.id}/${step.id}/${coil.name}`}
               unit="ohm"
               label={`${coilWords(coil, coils)} reads`}
               main
               negativeWords="A coil never reads below zero."
               overload={OVERLOAD_OHM}
+              likely={{ atLeast: coil.nominalOhm / 4, atMost: 4 * coil.nominalOhm }}
               onEnter={(value, resolution) => {
                 enterReading({
                   stepId: step.id,
@@ -39,18 +54,42 @@ export function CoilsBody({ run, current }: ViewProps<'coils'>): JSX.Element {
                   resolution,
                   conditions: coilConditions(coil, run.now),
                 });
-                setChosen(null);
+                setPlace(coilAfter(coils, coil).name);
               }}
             />
           )}
         </div>
-        <CoilTable coils={coils} current={coil?.name} onChoose={setChosen} />
+        <CoilTable coils={coils} current={coil?.name} onChoose={setPlace} />
       </div>
-      <Verdict findings={state.findings} />
+      <Verdict findings={state.findings}>
+        {state.action?.kind === 'take-winding' && <TakeWinding run={run} action={state.action} />}
+      </Verdict>
       <Reveal summary={`Why a ${formatQuantity(coil?.nominalOhm ?? 4, 'ohm')} coil reads less`}>
         <p className="max-w-prose leading-snug">{whyMeterReadsLess(coil?.nominalOhm ?? 4)}</p>
       </Reveal>
     </div>
+  );
+}
+
+/** All coils read alike: that is how they are wound, and the chain may say so. */
+function TakeWinding({ run, action }: { run: TuneRun; action: Extract<Action, { kind: 'take-winding' }> }): JSX.Element {
+  const { chain } = run.tune;
+  const { edit, isSaving, conflictDialog } = useEditChain(run.tune);
+  const [fault, setFault] = useState<string | null>(null);
+  const take = async (): Promise<void> => {
+    const channels = chain.body.channels.map((channel) =>
+      channel.id === action.channelId ? { ...channel, ...(action.channel as Partial<Channel>) } : channel,
+    );
+    setFault((await edit({ ...chain.body, channels }))[0]?.message ?? null);
+  };
+  return (
+    <>
+      <button type="button" className="btn btn-primary btn-tall" disabled={isSaving} onClick={() => void take()}>
+        This is their winding
+      </button>
+      {fault !== null && <ErrorNotice>{fault}</ErrorNotice>}
+      {conflictDialog}
+    </>
   );
 }
 

@@ -41,7 +41,9 @@ export function CrossoverBody({ run, current }: ViewProps<'crossover'>): JSX.Ele
   const proof: FilterProof = isAnew ? { filter: step.filter, series, from: 'voltages', points: [], fitPoints: [] } : figures.proof;
   const proposedHz = [...figures.proposedHz, ...(isAnew || figures.tellingHz === undefined ? [] : [figures.tellingHz])];
   const nextHz = isAnew ? proposedHz[0] : figures.nextHz;
-  const atHz = chosen ?? nextHz ?? step.filter.cornerHz;
+  // With nothing left to read it stays where the last figure was typed.
+  const [lastHz, setLastHz] = useState<number | null>(null);
+  const atHz = chosen ?? nextHz ?? lastHz ?? step.filter.cornerHz;
   // The bench beside plays what the step asks for.
   const [, setBenchTone] = useDraft(`bench/${run.tune.id}/filter-tone`);
   useEffect(() => setBenchTone(String(atHz)), [atHz, setBenchTone]);
@@ -80,6 +82,7 @@ export function CrossoverBody({ run, current }: ViewProps<'crossover'>): JSX.Ele
                 filter: provedSettingNow(step.filter, series),
               },
             });
+            setLastHz(atHz);
             setChosen(null);
           }}
         />

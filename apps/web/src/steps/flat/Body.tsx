@@ -2,6 +2,7 @@ import { INPUT_NAMES, type FlatItem } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { useMark } from '../../tune/useMark.ts';
 import { FindingLine } from '../../ui/FindingLine.tsx';
+import { useKeys } from '../../ui/useKeys.ts';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 import type { ViewProps } from '../view.ts';
 
@@ -15,6 +16,11 @@ export function FlatBody({ run, current }: ViewProps<'flat'>): JSX.Element {
     void save({ checks: next.map(({ id }) => id), values: Object.fromEntries(next.map(({ id, value: at }) => [id, at])) });
   };
   const left = items.filter(({ ticked }) => !ticked).length;
+  const allNeutral = (): void => {
+    const next = items.map((item) => ({ id: item.id, value: item.ticked ? item.value : item.neutral }));
+    void save({ checks: next.map(({ id }) => id), values: Object.fromEntries(next.map(({ id, value }) => [id, value])) });
+  };
+  useKeys(left > 0 ? { a: allNeutral } : {});
   return (
     <div className="min-w-0 space-y-4">
       <p>
@@ -28,7 +34,14 @@ export function FlatBody({ run, current }: ViewProps<'flat'>): JSX.Element {
       </ul>
       <div className="space-y-3" aria-live="polite" data-testid="verdict">
         {problem !== null && <ErrorNotice>{problem}</ErrorNotice>}
-        {left > 0 && <p className="text-quiet">{left === 1 ? 'One is left.' : `${left} are left.`}</p>}
+        {left > 0 && (
+          <div className="flex flex-wrap items-center gap-4">
+            <p className="text-quiet">{left === 1 ? 'One is left.' : `${left} are left.`}</p>
+            <button type="button" className="btn btn-tall" onClick={allNeutral}>
+              All looked at, all neutral <kbd className="key">a</kbd>
+            </button>
+          </div>
+        )}
         {state.findings.map((finding, i) => (
           <FindingLine key={finding.words} finding={finding} large={i === 0} />
         ))}

@@ -1,4 +1,4 @@
-import { formatQuantity } from '@yield/core';
+import { driversAtFullScale, formatQuantity } from '@yield/core';
 import type { JSX } from 'react';
 import { Reveal } from '../../ui/Reveal.tsx';
 import type { ViewProps } from '../view.ts';
@@ -35,6 +35,12 @@ export function GainWhy({ run, current: { step } }: ViewProps<'gain'>): JSX.Elem
             ); the figure is that much lower, so that full scale reaches the rating where they let everything through.
           </li>
         )}
+        {driversAtFullScale(channel, target.fullScaleVoltage).map(({ name, powerWatt, ratedWatt }) => (
+          <li key={name}>
+            {name} gets {watt(powerWatt)} of a full-scale tone in its own range, and is rated {watt(ratedWatt)}
+            {powerWatt > ratedWatt && ': music holds far less there than a tone does, a tone at full level there is not to be played'}.
+          </li>
+        ))}
         <li>{hookup.note}</li>
         <li>
           On target is within {formatQuantity(rules.toleranceDb, 'dB')}, or within what the meter can tell: {meter.percent} % of the reading

@@ -1,7 +1,9 @@
 import type { RunStep } from '@yield/core';
-import type { JSX } from 'react';
+import { useState, type JSX } from 'react';
 import { useMark } from '../../tune/useMark.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
+import { useKeys } from '../../ui/useKeys.ts';
+import { GradeMark } from '../../ui/StatusMark.tsx';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 import { FiltersSeen } from './FiltersSeen.tsx';
 
@@ -13,12 +15,26 @@ export function Checks({
   run: TuneRun;
   current: Pick<RunStep, 'id' | 'kind' | 'checks' | 'channels'>;
 }): JSX.Element | null {
-  const { ticked, toggle, problem } = useMark(run, current);
+  const { ticked, toggle, tickAll, problem } = useMark(run, current);
   const { kind, checks, channels } = current;
+  const [unfolded, setUnfolded] = useState(false);
+  const isAllTicked = checks?.items.every(({ id }) => ticked.has(id)) !== false;
+  useKeys(isAllTicked ? {} : { a: () => void tickAll() });
   if (checks === undefined) return null;
+  // On a phone what is seen to makes room for the verdict.
+  const isFolded = isAllTicked && !unfolded;
   return (
     <>
-      <fieldset className="flex flex-wrap items-center gap-x-6 max-sm:gap-x-4">
+      {isFolded && (
+        <button
+          type="button"
+          className="text-quiet flex min-h-11 items-center gap-2 text-left text-sm sm:hidden"
+          onClick={() => setUnfolded(true)}
+        >
+          <GradeMark grade="good" size={18} /> {checks.items.map(({ words }) => words).join(', ')}
+        </button>
+      )}
+      <fieldset className={`flex flex-wrap items-center gap-x-6 max-sm:gap-x-4 ${isFolded ? 'max-sm:hidden' : ''}`}>
         <legend className="sr-only">First</legend>
         <span className="label" aria-hidden>
           First
@@ -31,6 +47,11 @@ export function Checks({
             <span className={ticked.has(id) ? 'text-quiet' : 'font-medium'}>{words}</span>
           </label>
         ))}
+        {!isAllTicked && checks.items.length > 1 && (
+          <button type="button" className="btn btn-ghost text-action min-h-11" onClick={() => void tickAll()}>
+            All so <kbd className="key">a</kbd>
+          </button>
+        )}
       </fieldset>
       {problem !== null && <ErrorNotice>{problem}</ErrorNotice>}
     </>

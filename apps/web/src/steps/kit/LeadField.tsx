@@ -5,6 +5,9 @@ import { useSaveTuneMutation } from '../../api/yieldApi.ts';
 import { FigureEntry } from './FigureEntry.tsx';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 
+/** Two good leads in a row are tenths of an ohm. Common practice, no source. */
+const USUAL_LEADS = { atMost: 3 };
+
 /** The leads of the meter, touched together: taken off every resistance that is read from then on. */
 export function LeadField({ run }: { run: TuneRun }): JSX.Element {
   const { tune } = run;
@@ -38,6 +41,7 @@ export function LeadField({ run }: { run: TuneRun }): JSX.Element {
         unit="ohm"
         label="First the leads: probes touched together"
         negativeWords="Leads never read below zero."
+        likely={USUAL_LEADS}
         onEnter={(value) => void save(value)}
       />
       {refusal !== null && (

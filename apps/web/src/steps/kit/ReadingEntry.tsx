@@ -1,8 +1,14 @@
-import { UNITS, type Conditions, type RunStep, type Unit } from '@yield/core';
+import { UNITS, type Conditions, type LikelySize, type RunStep, type Unit } from '@yield/core';
 import type { JSX } from 'react';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 import { FigureEntry } from './FigureEntry.tsx';
 import { useEnterReading } from './useEnterReading.ts';
+
+/** Where the kind of step expects its figure, as a prop. */
+export function likelyOf({ kind, step }: Pick<RunStep, 'kind' | 'step'>, run: TuneRun, reading: string): { likely?: LikelySize } {
+  const likely = kind.likely?.(step, run.now, reading);
+  return likely === undefined ? {} : { likely };
+}
 
 interface Props {
   run: TuneRun;
@@ -27,6 +33,7 @@ export function ReadingEntry({ run, current, kind, unit, conditions, label, main
       unit={unit}
       label={label}
       main={main}
+      {...likelyOf(current, run, kind)}
       negativeWords={`A meter on AC never reads below zero. Is it on DC ${UNITS[unit].plural}?`}
       onEnter={(value, resolution) => {
         const held = conditions ?? current.kind.conditions?.(current.step, run.now);

@@ -1,14 +1,16 @@
 import { driverLetter, formatQuantity, isOhmReading, kindOfStep, OVERLOAD_OHM, type Reading, type ReadingIntake } from '@yield/core';
-import { Undo2 } from 'lucide-react';
+import { Ban } from 'lucide-react';
 import type { JSX } from 'react';
 import { problemWords } from '../../api/problem.ts';
-import { useVoidReadingMutation } from '../../api/yieldApi.ts';
+import { useRestoreReadingMutation, useVoidReadingMutation } from '../../api/yieldApi.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 
 /** Every reading of the step, newest first. A wrong one is voided, never deleted. */
 export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX.Element | null {
-  const [voidReading, { error }] = useVoidReadingMutation();
+  const [voidReading, { error: notVoided }] = useVoidReadingMutation();
+  const [restoreReading, { error: notRestored }] = useRestoreReadingMutation();
+  const error = notVoided ?? notRestored;
   const refusal = error === undefined ? null : problemWords(error).text;
   const own = run.now.records.readings.filter((reading) => reading.stepId === stepId).sort((a, b) => (b.takenAt < a.takenAt ? -1 : 1));
   if (own.length === 0) return null;
@@ -31,7 +33,17 @@ export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): J
                 title="Void this reading"
                 onClick={() => void voidReading({ id: run.tune.id, readingId: reading.id, reason: 'typed or taken wrongly' })}
               >
-                <Undo2 size={18} aria-hidden />
+                <Ban size={18} aria-hidden />
+              </button>
+            )}
+            {reading.voidedReason !== undefined && (
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm min-h-11"
+                aria-label={`Count the reading ${figureOf(reading)} again`}
+                onClick={() => void restoreReading({ id: run.tune.id, readingId: reading.id })}
+              >
+                Count it again
               </button>
             )}
           </li>
@@ -45,7 +57,8 @@ export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): J
 function noteOf(reading: Reading, run: TuneRun): string {
   if (reading.voidedReason !== undefined) return `void: ${reading.voidedReason}`;
   const time = new Date(reading.takenAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
-  return run.unsentIds.has(reading.id) ? `${time}, kept in this browser` : time;
+  const bench = reading.conditions.isSimulated === true ? ', simulated bench' : '';
+  return `${time}${bench}${run.unsentIds.has(reading.id) ? ', kept in this browser' : ''}`;
 }
 
 /** How the step's kind describes such a reading. */

@@ -1,12 +1,15 @@
 import type { NewReading } from '@yield/contract';
 import { entryAdded } from '../../store/outbox.ts';
-import { useAppDispatch } from '../../store/store.ts';
+import { useAppDispatch, useAppSelector } from '../../store/store.ts';
 
 /** Puts a reading into the outbox, with an id and the time of now. */
 export function useEnterReading(tuneId: string): (reading: Omit<NewReading, 'takenAt'>) => void {
   const dispatch = useAppDispatch();
+  // With the bench open it is the bench that was read.
+  const isBench = useAppSelector(({ bench }) => bench.open);
   return (reading) => {
-    const timed: NewReading = { ...reading, takenAt: new Date().toISOString() };
+    const conditions = isBench ? { ...reading.conditions, isSimulated: true as const } : reading.conditions;
+    const timed: NewReading = { ...reading, conditions, takenAt: new Date().toISOString() };
     dispatch(entryAdded({ kind: 'reading', id: crypto.randomUUID(), tuneId, reading: timed }));
   };
 }

@@ -1,6 +1,7 @@
 import { formatQuantity, outputConditions, signedDb } from '@yield/core';
 import type { JSX } from 'react';
 import { FigureEntry } from '../kit/FigureEntry.tsx';
+import { likelyOf } from '../kit/ReadingEntry.tsx';
 import { Tone } from '../kit/Tone.tsx';
 import { useEnterReading } from '../kit/useEnterReading.ts';
 import { Verdict } from '../kit/Verdict.tsx';
@@ -44,6 +45,7 @@ export function OutputBody({ run, current }: ViewProps<'output'>): JSX.Element {
           unit="V"
           label="Meter reads"
           main
+          {...likelyOf(current, run, 'output-voltage')}
           negativeWords="A meter on AC never reads below zero. Is it on DC volts?"
           onEnter={(value, resolution) =>
             enterReading({

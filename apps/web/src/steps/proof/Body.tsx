@@ -1,8 +1,10 @@
 import { formatQuantity, loadConditions, significant } from '@yield/core';
 import { lazy, Suspense, useState, type JSX } from 'react';
+import { useVoidTraceMutation } from '../../api/yieldApi.ts';
 import { LiveButton } from '../../live/LiveButton.tsx';
 import { TraceDrop } from '../../trace/TraceDrop.tsx';
-import { useTakeCapture } from '../../trace/useTakeCapture.ts';
+import { useTakeCapture, type TakeCapture } from '../../trace/useTakeCapture.ts';
+import { ErrorNotice } from '../../ui/Notice.tsx';
 import { Checks } from '../kit/Checks.tsx';
 import { Probes } from '../kit/Probes.tsx';
 import { ReadingEntry } from '../kit/ReadingEntry.tsx';
@@ -76,8 +78,37 @@ export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
       <Verdict
         findings={state.findings}
         hint="Connect the load with the tone off. Then play the tone in short bursts, read the meter and capture the output."
-      />
+      >
+        <TakeProbe run={run} current={current} capture={capture} />
+      </Verdict>
     </div>
+  );
+}
+
+/** Meter and capture are ten or a hundred apart: the same bytes once more, with the probe's factor; the first reading of them is voided. */
+function TakeProbe({ run, current, capture }: ViewProps<'proof'> & { capture: TakeCapture }): JSX.Element | null {
+  const [voidTrace] = useVoidTraceMutation();
+  const [fault, setFault] = useState<string | null>(null);
+  const factor = current.state.findings.find(({ code }) => code === 'capture-level-apart')?.figures.probeFactor;
+  const trace = run.tune.traces.find(({ id }) => id === current.state.figures.trace?.id);
+  if (typeof factor !== 'number' || trace === undefined || run.unsentIds.has(trace.id)) return null;
+  const take = async (): Promise<void> => {
+    const response = await fetch(`/api/v1/tunes/${run.tune.id}/traces/${trace.id}/file`).catch(() => undefined);
+    if (response?.ok !== true) {
+      setFault('The capture could not be fetched; try again in a moment, or capture anew.');
+      return;
+    }
+    await capture.take(new File([await response.blob()], trace.fileName), trace.fullScaleVolt, (trace.probe ?? 1) * factor);
+    await voidTrace({ id: run.tune.id, traceId: trace.id, reason: `read with a probe factor of ${factor} instead` });
+    setFault(null);
+  };
+  return (
+    <>
+      <button type="button" className="btn btn-tall" onClick={() => void take()}>
+        Take a probe factor of {factor}
+      </button>
+      {fault !== null && <ErrorNotice>{fault}</ErrorNotice>}
+    </>
   );
 }
 

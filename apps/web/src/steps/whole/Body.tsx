@@ -1,7 +1,8 @@
 import {
+  channelCoils,
   channelNetwork,
   formatQuantity,
-  networkText,
+  networkWords,
   ohmsNow,
   OVERLOAD_OHM,
   wholeDiagnosis,
@@ -14,6 +15,7 @@ import { DiagnosisFigures, DiagnosisView } from '../../loads/DiagnosisView.tsx';
 import { FindingLine } from '../../ui/FindingLine.tsx';
 import { Reveal } from '../../ui/Reveal.tsx';
 import { FigureEntry } from '../kit/FigureEntry.tsx';
+import { likelyOf } from '../kit/ReadingEntry.tsx';
 import { LeadField } from '../kit/LeadField.tsx';
 import type { ViewProps } from '../view.ts';
 import { useEnterReading } from '../kit/useEnterReading.ts';
@@ -45,7 +47,7 @@ export function WholeBody({ run, current }: ViewProps<'whole'>): JSX.Element {
       <p>
         Probes on the two wires that go to <span className="font-medium">{channel.terminals}</span>, amplifier disconnected.{' '}
         <Link to={plannerPath} className="text-action font-medium whitespace-nowrap hover:underline">
-          Wired as {networkText(network)}
+          {sentence(networkWords(network, channelCoils(channel)))}
         </Link>
       </p>
       <LeadField run={run} />
@@ -57,6 +59,7 @@ export function WholeBody({ run, current }: ViewProps<'whole'>): JSX.Element {
           main
           negativeWords="A wiring never reads below zero."
           overload={OVERLOAD_OHM}
+          {...likelyOf(current, run, 'whole-resistance')}
           onEnter={(value, resolution) =>
             enterReading({ stepId: step.id, kind: 'whole-resistance', value, resolution, conditions: wiringConditions(step, run.now) })
           }
@@ -84,3 +87,5 @@ export function WholeBody({ run, current }: ViewProps<'whole'>): JSX.Element {
     </div>
   );
 }
+
+const sentence = (words: string): string => `${words.charAt(0).toUpperCase()}${words.slice(1)}`;

@@ -1,7 +1,15 @@
 import type { Fault } from '@yield/core';
-import { Plus, Trash2 } from 'lucide-react';
-import { useEffect, useId, type JSX } from 'react';
-import { useController, useFieldArray, useForm, type Control, type FieldErrors, type UseFormRegister } from 'react-hook-form';
+import { Copy, Plus, Trash2 } from 'lucide-react';
+import { useEffect, useId, useState, type JSX } from 'react';
+import {
+  useController,
+  useFieldArray,
+  useForm,
+  type Control,
+  type FieldErrors,
+  type UseFormGetValues,
+  type UseFormRegister,
+} from 'react-hook-form';
 import { draftDone, draftTyped } from '../../store/drafts.ts';
 import { useAppDispatch } from '../../store/store.ts';
 import { useKept } from '../useKept.ts';
@@ -38,9 +46,11 @@ export function RecordForm<T extends object>({ draftKey, fields, value, submitLa
   const dispatch = useAppDispatch();
   const shown = plainFields(fields);
   const [draft] = useKept(draftKey, (kept) => readFormValues(kept, shown));
-  const { register, control, handleSubmit, setError, subscribe, formState } = useForm<FormValues>({
-    defaultValues: draft ?? toForm(fields, value),
+  const stored = toForm(fields, value);
+  const { register, control, handleSubmit, setError, subscribe, formState, reset, getValues } = useForm<FormValues>({
+    defaultValues: draft ?? stored,
   });
+  const [isKept, setIsKept] = useState(() => draft !== undefined && JSON.stringify(draft) !== JSON.stringify(stored));
   useEffect(
     () =>
       subscribe({
@@ -57,18 +67,46 @@ export function RecordForm<T extends object>({ draftKey, fields, value, submitLa
       dispatch(draftDone(draftKey));
       return;
     }
-    for (const { pointer, message } of all) {
+    all.forEach(({ pointer, message }, i) => {
       const known = pointer !== '' && shown.some(({ name }) => pointer === `/${name}` || pointer.startsWith(`/${name}/`));
-      setError(known ? pathOf(pointer) : 'root', { message });
-    }
+      setError(known ? pathOf(pointer) : 'root', { message }, { shouldFocus: known && i === 0 });
+    });
   });
 
   return (
     <form onSubmit={(event) => void submit(event)} noValidate className="space-y-4">
+      {isKept && (
+        <div role="status" className="bg-raised flex flex-wrap items-center justify-between gap-x-4 gap-y-2 rounded-md px-3 py-2">
+          <span>Kept from before, not saved yet.</span>
+          <span className="flex flex-wrap gap-2">
+            <button type="button" className="btn btn-sm min-h-11" onClick={() => setIsKept(false)}>
+              Go on with it
+            </button>
+            <button
+              type="button"
+              className="btn btn-sm min-h-11"
+              onClick={() => {
+                reset(stored);
+                dispatch(draftDone(draftKey));
+                setIsKept(false);
+              }}
+            >
+              Take what is stored
+            </button>
+          </span>
+        </div>
+      )}
       <div className="grid gap-4 sm:grid-cols-2">
         {shown.map((field) =>
           field.kind === 'list' ? (
-            <ListInput key={field.name} field={field} control={control} register={register} errors={formState.errors} />
+            <ListInput
+              key={field.name}
+              field={field}
+              control={control}
+              register={register}
+              getValues={getValues}
+              errors={formState.errors}
+            />
           ) : (
             <Input
               key={field.name}
@@ -82,7 +120,7 @@ export function RecordForm<T extends object>({ draftKey, fields, value, submitLa
         )}
       </div>
       {formState.errors.root?.message !== undefined && <ErrorNotice>{formState.errors.root.message}</ErrorNotice>}
-      <div className="flex flex-wrap items-center gap-3 pt-2">
+      <div className="bg-ground sticky bottom-0 z-10 -mb-2 flex flex-wrap items-center gap-3 py-2">
         <button type="submit" className="btn btn-primary btn-tall" disabled={formState.isSubmitting}>
           {submitLabel}
         </button>
@@ -113,7 +151,9 @@ function Input({
     <div className={field.kind === 'text' ? 'sm:col-span-2' : ''}>
       <label htmlFor={id} className="label mb-1 block">
         {field.label}
-        {field.kind !== 'choice' && field.optional === true && <span className="font-normal"> (if known)</span>}
+        {field.kind !== 'choice' && field.optional !== undefined && field.optional !== false && (
+          <span className="font-normal"> (if known)</span>
+        )}
       </label>
       {field.kind === 'choice' ? (
         <select {...shared} className="select w-full min-h-11">
@@ -183,11 +223,13 @@ function ListInput({
   field,
   control,
   register,
+  getValues,
   errors,
 }: {
   field: ListField;
   control: Control<FormValues>;
   register: UseFormRegister<FormValues>;
+  getValues: UseFormGetValues<FormValues>;
   errors: FieldErrors<FormValues>;
 }): JSX.Element {
   const { fields: items, append, remove } = useFieldArray({ control, name: field.name as never, keyName: 'rowKey' });
@@ -213,14 +255,26 @@ function ListInput({
                 />
               ))}
             </div>
-            <button
-              type="button"
-              className="btn btn-ghost btn-square mt-6"
-              aria-label={`Remove ${field.itemName} ${i + 1}`}
-              onClick={() => remove(i)}
-            >
-              <Trash2 size={18} aria-hidden />
-            </button>
+            <div className="mt-6 flex flex-col">
+              <button
+                type="button"
+                className="btn btn-ghost btn-square"
+                aria-label={`Remove ${field.itemName} ${i + 1}`}
+                title="Remove"
+                onClick={() => remove(i)}
+              >
+                <Trash2 size={18} aria-hidden />
+              </button>
+              <button
+                type="button"
+                className="btn btn-ghost btn-square"
+                aria-label={`Copy ${field.itemName} ${i + 1}`}
+                title="Another one like this"
+                onClick={() => append(copyOf(field, getValues(`${field.name}.${i}`)))}
+              >
+                <Copy size={18} aria-hidden />
+              </button>
+            </div>
           </li>
         ))}
       </ul>
@@ -229,6 +283,12 @@ function ListInput({
       </button>
     </fieldset>
   );
+}
+
+/** An item like another one, with an id of its own where it has one. */
+function copyOf(field: ListField, item: unknown): Record<string, string> {
+  const { id } = itemToForm(field, field.blank());
+  return { ...(item as Record<string, string>), ...(id === undefined ? {} : { id }) };
 }
 
 function messageAt(errors: FieldErrors<FormValues>, path: string): string | undefined {

@@ -1,4 +1,4 @@
-import { parseQuantity, UNITS, type Fault, type Unit } from '@yield/core';
+import { formatQuantity, parseQuantity, sizeDoubt, UNITS, USUAL_SIZES, type Fault, type LikelySize, type Unit } from '@yield/core';
 
 interface Named<N extends string> {
   name: N;
@@ -8,7 +8,8 @@ interface Named<N extends string> {
 
 /** One field of a record: what it is called, what may be typed. */
 export type SimpleField<N extends string = string> =
-  | (Named<N> & { kind: 'text'; optional?: boolean })
+  /** absent: an empty one is left out, where else it is an empty text */
+  | (Named<N> & { kind: 'text'; optional?: boolean | 'absent' })
   | (Named<N> & { kind: 'quantity'; unit: Unit; optional?: boolean })
   | (Named<N> & { kind: 'integer'; optional?: boolean })
   | (Named<N> & { kind: 'choice'; choices: readonly Choice[]; as?: 'number' | 'boolean'; optional?: boolean })
@@ -108,8 +109,8 @@ function read(fields: readonly SimpleField[], texts: Record<string, string>, at:
     const pointer = `${at}/${field.name}`;
     if (text === '') {
       if (field.kind === 'flags') continue;
-      if (field.optional !== true) faults.push({ pointer, message: 'This is needed.' });
-      else if (field.kind === 'text') record[field.name] = '';
+      if (field.optional === undefined || field.optional === false) faults.push({ pointer, message: 'This is needed.' });
+      else if (field.kind === 'text' && field.optional !== 'absent') record[field.name] = '';
       continue;
     }
     if (field.kind === 'text') record[field.name] = text;
@@ -120,10 +121,23 @@ function read(fields: readonly SimpleField[], texts: Record<string, string>, at:
       if (parsed.kind !== 'ok') faults.push({ pointer, message: parsed.kind === 'fault' ? parsed.message : 'This is needed.' });
       else if (field.kind === 'integer' && !Number.isInteger(parsed.value))
         faults.push({ pointer, message: 'A whole number is wanted here.' });
-      else record[field.name] = parsed.value;
+      else {
+        const doubt = field.kind === 'quantity' ? sizeWords(parsed.value, field.unit) : undefined;
+        if (doubt === undefined) record[field.name] = parsed.value;
+        else faults.push({ pointer, message: doubt });
+      }
     }
   }
   return record;
+}
+
+/** Why a figure cannot be one of this trade, and what was meant, maybe. */
+function sizeWords(value: number, unit: Unit): string | undefined {
+  const usual: LikelySize | undefined = unit in USUAL_SIZES ? USUAL_SIZES[unit as keyof typeof USUAL_SIZES] : undefined;
+  const doubt = usual === undefined ? undefined : sizeDoubt(value, usual);
+  if (doubt === undefined) return undefined;
+  const far = `${formatQuantity(value, unit)} is far off what can be here`;
+  return doubt.likely === undefined ? `${far}.` : `${far}. ${formatQuantity(doubt.likely, unit)}? Type it with its prefix.`;
 }
 
 function chosen(as: 'number' | 'boolean' | undefined, text: string): string | number | boolean {

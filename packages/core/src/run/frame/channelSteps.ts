@@ -1,5 +1,11 @@
+import { basisOf, type Basis } from '../../job/basis.ts';
 import type { Source } from '../../job/chain.ts';
+import { sourceIdOf } from '../../job/source.ts';
+import { networkTextWords } from '../../loads/networkWords.ts';
+import { formatQuantity } from '../../units/formatQuantity.ts';
+import type { LikelySize } from '../../units/sizeSense.ts';
 import type { ChannelNow } from './channels.ts';
+import type { Situation } from './situation.ts';
 import type { Check, StepWords } from './stepKind.ts';
 
 /** The words of a step about one channel. */
@@ -7,6 +13,37 @@ export const channelWords = ({ channel, amplifier }: ChannelNow): StepWords => (
   subject: channel.name,
   where: `${amplifier.name}, ${channel.terminals}`,
 });
+
+/** What ticks before a tone at a channel's terminals stand for: another volume, hook-up or wiring is to be seen to anew. */
+export function terminalsBasis({ channel, amplifier }: ChannelNow, now: Situation, load: 'on' | 'off'): Basis {
+  const { source } = now.chain;
+  const { mode, terminals, loadOhm, wiring } = channel;
+  // Without load nothing hangs there whose wiring could matter.
+  const hung = load === 'off' ? {} : { loadOhm, network: wiring?.network };
+  const words =
+    load === 'off'
+      ? 'load off'
+      : `${formatQuantity(loadOhm, 'ohm')}${wiring === undefined ? '' : ` (${networkTextWords(wiring.network)})`}`;
+  return basisOf(
+    { sourceId: sourceIdOf(source), volume: source.workingVolume, amplifierId: amplifier.id, mode, terminals, load, ...hung },
+    `${amplifier.name}, ${terminals}, ${mode}, ${words}, volume ${source.workingVolume}`,
+  );
+}
+
+/** No gain lies so far over the voltage that it is set for: a point slipped. Common practice, no source. */
+const MOST_OVER = 3;
+/** Nor does a knob that is turned up fall so far behind what was read last. */
+const LEAST_PART = 1 / 9;
+
+/**
+ * Where a voltage at a channel's terminals is likely to lie.
+ *
+ * @param last - what was read there before, at the same knob or a lower one
+ */
+export function likelyVolt({ target }: ChannelNow, last: number | undefined): LikelySize | undefined {
+  if (target === undefined) return undefined;
+  return { atMost: MOST_OVER * target.fullScaleVoltage, ...(last === undefined || last <= 0 ? {} : { atLeast: LEAST_PART * last }) };
+}
 
 /** At every step with an ohmmeter. */
 export const METER_SAFE = 'Switched off, fuse out: an ohmmeter on a live output is destroyed, and the reading means nothing.';

@@ -62,8 +62,8 @@ const canonicalFilter = ({ family, order, cornerHz }: Filter): string => `${fami
 
 function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): ChannelNow {
   const { rules } = now.settings;
-  const power = targetPower(amplifier, channel);
   const toneHz = channel.toneHz ?? (channel.band === 'bass' ? rules.bassToneHz : rules.otherToneHz);
+  const power = targetPower(amplifier, channel, toneHz);
   const proved = provedNow(now);
   const found = (channel.filters ?? []).map(({ id }) => proved.get(id)).map((filter) => filter && canonicalFilter(filter));
   const loss = keptLoss(channel, String(toneHz), found, () => filterLoss(channel, toneHz, proved));

@@ -45,11 +45,13 @@ export function loadConditions(
   now: Situation,
   load: HouseRules['loadWhileSetting'],
 ): LoadConditions {
+  const network = channelNetwork(channel);
   return {
     at: 'load',
     ...playedNow(now, toneHz),
     load,
     loadOhm: channel.loadOhm,
+    ...(network === undefined ? {} : { network: networkText(network) }),
     mode: channel.mode,
     amplifierId: amplifier.id,
     amplifierName: amplifier.name,

@@ -1,4 +1,5 @@
 import type { Chain } from '../../job/chain.ts';
+import { withTrueLoads } from '../../job/channelWiring.ts';
 import type { CaptureConditions, Reading, RunRecords, StepMark, TraceRecord, TuneSettings } from '../../job/records.ts';
 import { byTime } from '../../job/records.ts';
 import type { Conditions } from '../../job/conditions.ts';
@@ -16,19 +17,29 @@ export interface StepRecords {
   readonly readings: readonly Reading[];
   readonly traces: readonly TraceRecord[];
   readonly mark?: StepMark;
+  /** how many were read off the simulated bench, and do not count */
+  readonly simulated: number;
 }
 
-export function newSituation(chain: Chain, settings: TuneSettings, records: RunRecords): Situation {
-  const byStep = new Map<string, { readings: Reading[]; traces: TraceRecord[]; mark?: StepMark }>();
-  const at = (stepId: string): { readings: Reading[]; traces: TraceRecord[]; mark?: StepMark } => {
+export function newSituation(given: Chain, settings: TuneSettings, records: RunRecords): Situation {
+  const chain = withTrueLoads(given);
+  type Filled = { readings: Reading[]; traces: TraceRecord[]; mark?: StepMark; simulated: number };
+  const byStep = new Map<string, Filled>();
+  const at = (stepId: string): Filled => {
     const known = byStep.get(stepId);
     if (known !== undefined) return known;
-    const made = { readings: [], traces: [] };
+    const made: Filled = { readings: [], traces: [], simulated: 0 };
     byStep.set(stepId, made);
     return made;
   };
-  for (const reading of records.readings) if (reading.voidedReason === undefined) at(reading.stepId).readings.push(reading);
-  for (const trace of records.traces) if (trace.voidedReason === undefined) at(trace.stepId).traces.push(trace);
+  const counts = ({ stepId, conditions }: Reading | TraceRecord): boolean => {
+    if (conditions.isSimulated !== true || settings.isPractice === true) return true;
+    at(stepId).simulated += 1;
+    return false;
+  };
+  for (const reading of records.readings)
+    if (reading.voidedReason === undefined && counts(reading)) at(reading.stepId).readings.push(reading);
+  for (const trace of records.traces) if (trace.voidedReason === undefined && counts(trace)) at(trace.stepId).traces.push(trace);
   for (const mark of records.marks) at(mark.stepId).mark = mark;
   for (const { readings, traces } of byStep.values()) {
     readings.sort(byTime);
@@ -40,7 +51,7 @@ export function newSituation(chain: Chain, settings: TuneSettings, records: RunR
 /** A step's id is its kind and the id of what it is about: a channel, a filter, an input or output of the source or of the processor. */
 export const stepId = (kind: string, of: string): string => `${kind}:${of}`;
 
-const NOTHING: StepRecords = { readings: [], traces: [] };
+const NOTHING: StepRecords = { readings: [], traces: [], simulated: 0 };
 
 export const recordsAt = ({ byStep }: Situation, stepId: string): StepRecords => byStep.get(stepId) ?? NOTHING;
 

@@ -2,8 +2,6 @@
 export interface Stage {
   id: StageId;
   name: string;
-  /** where the rail is folded and the name too wide for it */
-  folded?: string;
   /** one channel after the other, all of its steps together; else one kind of step after the other */
   isByChannel?: boolean;
 }
@@ -16,7 +14,7 @@ export const STAGES: readonly Stage[] = [
   { id: 'flat', name: 'Flat' },
   { id: 'ceiling', name: 'Source ceiling' },
   { id: 'levels', name: 'Levels' },
-  { id: 'crossovers', name: 'Crossovers', folded: 'Cross-overs', isByChannel: true },
+  { id: 'crossovers', name: 'Crossovers', isByChannel: true },
   { id: 'gains', name: 'Gains' },
   { id: 'proof', name: 'Proof', isByChannel: true },
 ];

@@ -1,5 +1,6 @@
 import type { Conditions } from '../../job/conditions.ts';
 import { canonicalText, parseNetwork } from '../../loads/network.ts';
+import { networkTextWords } from '../../loads/networkWords.ts';
 import { INPUT_NAMES, SOURCE_CONTROLS } from '../../source/sourceControls.ts';
 import { formatQuantity } from '../../units/formatQuantity.ts';
 
@@ -82,7 +83,9 @@ function filterChanges({ filters: then }: AnyConditions, { filters: now }: AnyCo
 /** The same network written otherwise is the same wiring; without one the nominal load has to do. */
 function wiringChanges(then: AnyConditions, now: AnyConditions): string[] {
   if (then.network !== undefined && now.network !== undefined && !sameNetwork(then.network, now.network)) {
-    return [`the wiring was ${then.network} and is now ${now.network}`];
+    const [was, is] = [networkTextWords(then.network), networkTextWords(now.network)];
+    // Two wirings of one name differ in which coil hangs where.
+    return [was === is ? 'the coils were joined otherwise' : `the wiring was ${was} and is now ${is}`];
   }
   const [was, is] = [then.nominalOhm ?? 0, now.nominalOhm ?? 0];
   return was === is ? [] : [`the load was ${formatQuantity(was, 'ohm')} and is now ${formatQuantity(is, 'ohm')}`];

@@ -1,5 +1,6 @@
 import type { Basis } from '../../job/basis.ts';
 import type { At, Conditions } from '../../job/conditions.ts';
+import type { LikelySize } from '../../units/sizeSense.ts';
 import type { ChannelNow } from './channels.ts';
 import type { Judgement } from './judgement.ts';
 import { stepId, type Situation } from './situation.ts';
@@ -76,8 +77,6 @@ export interface StepKind<K extends string = string, S extends object = object, 
   connects?: boolean;
   /** worth doing, and missed by nobody who leaves it open */
   isOptional?: boolean;
-  /** whether the level path moves while one works here; else it is folded */
-  movesLevels?: boolean;
   intakes: readonly Intake[];
   /** what its readings stand on: change one, and they are stale */
   dependsOn: readonly ConditionKey[];
@@ -90,7 +89,11 @@ export interface StepKind<K extends string = string, S extends object = object, 
   checks?(step: Step<K, S>, now: Situation): Checks;
   /** under which the next reading or capture is taken; left out where it takes in nothing */
   conditions?(step: Step<K, S>, now: Situation): Conditions;
+  /** the tones that it plays one after the other, where they are more than the one of its conditions */
+  tonesHz?(step: Step<K, S>, now: Situation): readonly number[];
   target?(step: Step<K, S>, now: Situation): StepTarget | undefined;
+  /** where a figure is likely to lie: one out of all proportion is asked about before it is written down. @param reading - which intake */
+  likely?(step: Step<K, S>, now: Situation, reading: string): LikelySize | undefined;
   /** what can hurt somebody here, beyond what the frame says of everything that plays this way */
   caution?(step: Step<K, S>, now: Situation): string;
   judge(step: Step<K, S>, now: Situation): Judgement<F>;

@@ -3,6 +3,7 @@ import { ceiling } from './ceiling/kind.ts';
 import { coils } from './coils/kind.ts';
 import { crossover } from './crossover/kind.ts';
 import { factory } from './factory/kind.ts';
+import { feed } from './feed/kind.ts';
 import { filters } from './filters/kind.ts';
 import { flat } from './flat/kind.ts';
 import { gain } from './gain/kind.ts';
@@ -14,7 +15,22 @@ import { proof } from './proof/kind.ts';
 import { whole } from './whole/kind.ts';
 
 /** Every kind of step that there is; kinds of one stage in the order in which they come. */
-export const KINDS = [coils, whole, hookup, flat, ceiling, factory, input, output, filters, crossover, gain, proof, loadPair] as const;
+export const KINDS = [
+  coils,
+  whole,
+  hookup,
+  flat,
+  ceiling,
+  factory,
+  feed,
+  input,
+  output,
+  filters,
+  crossover,
+  gain,
+  proof,
+  loadPair,
+] as const;
 
 export type KindId = (typeof KINDS)[number]['kind'];
 type KindOf<K extends KindId> = Extract<(typeof KINDS)[number], { kind: K }>;

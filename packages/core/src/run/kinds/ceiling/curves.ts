@@ -81,8 +81,9 @@ export const ceilingTables = onceEach(
           const { rules } = now.settings;
           const [volts, captures] = [ownReadings.filter(isOfTone), ownTraces.filter(isOfTone)];
           const key = `${output}/${settingsCase.id}/${toneHz}`;
-          return keptCurves(rules, key, [settingsCase, ...volts, '|', ...captures], () =>
-            curveOf(settingsCase, output, toneHz, rules, volts, captures),
+          const { volumeSteps } = now.chain.source;
+          return keptCurves(rules, key, [settingsCase, volumeSteps, ...volts, '|', ...captures], () =>
+            curveOf(settingsCase, output, toneHz, rules, volumeSteps, volts, captures),
           );
         })
         .filter(({ rows, toneHz }) => rows.length > 0 || toneHz === usualHz);
@@ -96,6 +97,7 @@ function curveOf(
   output: SourceOutput,
   toneHz: number,
   rules: HouseRules,
+  volumeSteps: number,
   readings: readonly LineReading[],
   traces: readonly LineTrace[],
 ): CeilingCurve {
@@ -112,7 +114,7 @@ function curveOf(
     })),
     limitThdPercent: rules.limitThdPercent,
   });
-  return { ...curve, ceiling, ...fullScaleOf(rows, ceiling, curve.toneLevelDbfs), sureness: surenessOf(ceiling) };
+  return { ...curve, ceiling, ...fullScaleOf(rows, ceiling, curve.toneLevelDbfs), sureness: surenessOf(ceiling, volumeSteps) };
 }
 
 function rowsOf(readings: readonly LineReading[], traces: readonly LineTrace[]): CeilingRow[] {
@@ -164,8 +166,8 @@ function fullScaleOf(
   return fits === undefined ? {} : { fullScaleStep: fits.step, fullScaleVoltRms: fits.voltageRms! * voltageFactor(-toneLevelDbfs) };
 }
 
-function surenessOf({ method, maxCleanStep, firstDirtyStep }: SourceCeiling): string {
-  if (method === 'not-reached') return 'Not reached yet: go further up.';
+function surenessOf({ method, maxCleanStep, firstDirtyStep }: SourceCeiling, volumeSteps: number): string {
+  if (method === 'not-reached') return maxCleanStep === volumeSteps ? 'Clean to the end of the scale.' : 'Not reached yet: go further up.';
   if (maxCleanStep === undefined) return 'Nothing clean was found.';
   const gap = firstDirtyStep !== undefined && firstDirtyStep - maxCleanStep > 1;
   switch (method) {

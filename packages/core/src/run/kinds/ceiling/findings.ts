@@ -40,13 +40,14 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
       },
     ];
   }
+  const recorded = recordedWords(lowest);
   if (source.workingVolume > fullScaleStep) {
     return [
       {
         code: 'volume-over-ceiling',
         grade: 'attention',
         figures,
-        words: `The working volume is ${source.workingVolume}, and the source is clean up to ${fullScaleStep} (${settingsCase.name.toLowerCase()}).`,
+        words: `The working volume is ${source.workingVolume}, and the source is clean up to ${fullScaleStep} (${settingsCase.name.toLowerCase()})${recorded}.`,
         next: `Take ${fullScaleStep} as the working volume: whatever comes later would carry the source’s own clipping.`,
       },
     ];
@@ -57,7 +58,7 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
         code: 'volume-still-assumed',
         grade: 'note',
         figures,
-        words: `Clean up to ${fullScaleStep}; the working volume ${source.workingVolume} is still an assumed one.`,
+        words: `Clean up to ${fullScaleStep}${recorded}; the working volume ${source.workingVolume} is still an assumed one.`,
         next: 'Take over what was found.',
       },
     ];
@@ -67,9 +68,16 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
       code: 'volume-clean',
       grade: 'good',
       figures,
-      words: `Clean up to ${fullScaleStep} of ${source.volumeSteps}; the working volume is ${source.workingVolume}.`,
+      words: `Clean up to ${fullScaleStep} of ${source.volumeSteps}${recorded}; the working volume is ${source.workingVolume}.`,
     },
   ];
+}
+
+/** Why rows that read clean lie above the ceiling: music goes higher than a tone that is recorded lower. */
+function recordedWords({ ceiling, fullScaleStep, toneLevelDbfs }: CeilingCurve): string {
+  const clean = ceiling?.maxCleanStep;
+  if (clean === undefined || fullScaleStep === undefined || clean <= fullScaleStep) return '';
+  return ` with music (this tone, recorded ${formatQuantity(-toneLevelDbfs, 'dB')} lower, is clean up to ${clean})`;
 }
 
 export function flatFinding(now: Situation): Finding[] {
@@ -151,7 +159,9 @@ export function subFinding(curves: readonly CeilingCurve[]): Finding[] {
   const flatStep = flat.fullScaleStep;
   return curves.flatMap((curve): Finding[] => {
     const notches = curve.settingsCase.subNotches ?? 0;
-    if (notches === 0 || curve.fullScaleStep === undefined || curve.toneHz !== flat.toneHz) return [];
+    // Where the bass is up as well, nobody can say which of the two costs what.
+    if (notches === 0 || curve.settingsCase.bassRaised === true || curve.fullScaleStep === undefined || curve.toneHz !== flat.toneHz)
+      return [];
     const steps = flatStep - curve.fullScaleStep;
     if (steps <= 0) return [];
     const at = (step: number): number | undefined => flat.rows.find((row) => row.step === step)?.voltageRms;

@@ -4,6 +4,10 @@ import { CEILING_STANDS_ON } from './curves.ts';
 import { ceilingConditions, judgeCeiling } from './judge.ts';
 import { ceilingSubjects } from './workingVolume.ts';
 
+/** What outputs of sources give, where nothing is claimed. Common practice, no source. */
+const USUAL_PREAMP_VOLT = 5;
+const USUAL_SPEAKER_VOLT = 12;
+
 /** Up the volume a step at a time, for each way the source may be set. */
 export const ceiling = defineKind({
   kind: 'ceiling',
@@ -27,5 +31,8 @@ export const ceiling = defineKind({
         : 'Amplifiers off or their inputs unplugged: the volume goes far beyond what anyone listens at.'
     } The equipment’s manual comes first.`,
   conditions: ceilingConditions,
+  likely: ({ output }, { chain: { source } }) => ({
+    atMost: 3 * (output === 'speakers' ? USUAL_SPEAKER_VOLT : (source.preampClaimVolt ?? USUAL_PREAMP_VOLT)),
+  }),
   judge: judgeCeiling,
 });

@@ -3,6 +3,7 @@ import type { Channel } from '../../../job/chain.ts';
 import { channelCoils } from '../../../job/channelWiring.ts';
 import type { OhmReading } from '../../../job/records.ts';
 import { newest } from '../../../job/records.ts';
+import { blocksDc } from '../../../loads/branches.ts';
 import { coilWords, driverLetter } from '../../../loads/drivers.ts';
 import { judgeCoil, type CoilJudgement } from '../../../loads/judgeCoil.ts';
 import { formatQuantity, plainFigure } from '../../../units/formatQuantity.ts';
@@ -21,6 +22,7 @@ export interface MeteredCoil {
   /** from 1 */
   number: number;
   nominalOhm: number;
+  isBehindCapacitor: boolean;
   reading?: OhmReading;
   judgement?: CoilJudgement;
 }
@@ -28,6 +30,9 @@ export interface MeteredCoil {
 export interface CoilsFigures {
   coils: MeteredCoil[];
 }
+
+/** Coils that all read alike, within these parts of nominal, are wound so; beyond, something else is wrong. Common practice, no source. */
+const WINDING_RATIO = { low: 0.5, high: 1.15 };
 
 /** Two coils of one driver are wound alike: further apart than this, one of them is damaged or joined to something. Common practice, no source. */
 const MOST_COIL_DIFFERENCE = 0.1;
@@ -52,31 +57,39 @@ export const meteredCoils = onceEach(
           driverName: driver.name,
           number: i + 1,
           nominalOhm: coil.nominalOhm,
-          ...(reading === undefined ? {} : { reading, judgement: judgeReading(reading) }),
+          isBehindCapacitor: blocksDc(coil),
+          ...(reading === undefined ? {} : { reading, judgement: judgeReading(reading, driver.coilDcOhm) }),
         };
       });
     });
   },
 );
 
-const judgeReading = ({ value, conditions }: OhmReading): CoilJudgement =>
-  judgeCoil(value, conditions.nominalOhm, conditions.leadOhm, conditions);
+const judgeReading = ({ value, conditions }: OhmReading, dcOhm: number | undefined): CoilJudgement =>
+  judgeCoil(value, { nominalOhm: conditions.nominalOhm, ...(dcOhm === undefined ? {} : { dcOhm }) }, conditions.leadOhm, conditions);
 
 /** The coil that is read next: the first without a reading. */
 export const nextCoil = (coils: readonly MeteredCoil[]): MeteredCoil | undefined =>
   coils.find(({ reading }) => reading === undefined) ?? coils[0];
 
+/** After a coil was read: the next one without a reading, round the end; the same where every other has one. */
+export function coilAfter(coils: readonly MeteredCoil[], coil: MeteredCoil): MeteredCoil {
+  const at = coils.findIndex(({ name }) => name === coil.name);
+  const following = [...coils.slice(at + 1), ...coils.slice(0, at)];
+  return following.find(({ reading }) => reading === undefined) ?? coil;
+}
+
 /** Where the metering of a channel's coils stands. */
 export function judgeCoils({ channel }: ChannelNow, now: Situation): Judgement<CoilsFigures> {
   const coils = meteredCoils(now, channel);
   const figures = { coils };
+  const winding = ownWinding(channel, coils);
+  const action = { kind: 'read', reading: 'coil-resistance', unit: 'ohm' } as const;
+  if (winding !== undefined) return { status: 'out-of-tolerance', figures, findings: [winding], action: winding.action ?? action };
   const findings: Finding[] = coils.flatMap((coil) =>
-    coil.judgement === undefined || coil.judgement.verdict === 'sound'
-      ? []
-      : [{ ...coil.judgement.finding, words: `${coilWords(coil, coils)}: ${coil.judgement.finding.words}` }],
+    coil.judgement === undefined || coil.judgement.verdict === 'sound' ? [] : [coilFinding(coil, coils)],
   );
   findings.push(...unlikeCoils(channel, coils));
-  const action = { kind: 'read', reading: 'coil-resistance', unit: 'ohm' } as const;
   if (findings.length > 0) return { status: 'out-of-tolerance', figures, findings, action };
   if (coils.some(({ reading }) => reading === undefined)) return { status: 'open', figures, findings: [], action };
   return {
@@ -85,6 +98,41 @@ export function judgeCoils({ channel }: ChannelNow, now: Situation): Judgement<C
     findings: [
       { code: 'coils-sound', grade: 'good', figures: { coils: coils.length }, words: 'Every coil is sound.', next: leadsWords(coils) },
     ],
+  };
+}
+
+function coilFinding(coil: MeteredCoil, coils: readonly MeteredCoil[]): Finding {
+  const { finding, verdict } = coil.judgement!;
+  const who = coilWords(coil, coils);
+  if (verdict !== 'open' || !coil.isBehindCapacitor) return { ...finding, words: `${who}: ${finding.words}` };
+  return {
+    code: 'coil-behind-capacitor',
+    grade: 'attention',
+    figures: finding.figures,
+    words: `${who}: no path, and this driver sits behind a capacitor, which an ohmmeter never sees through.`,
+    next: 'Put the probes on the driver’s own terminals, behind the capacitor, and read again.',
+  };
+}
+
+/** Every coil reads the same figure, only not the usual one: that is how they are wound. */
+function ownWinding(channel: Channel, coils: readonly MeteredCoil[]): Finding | undefined {
+  if (coils.length < 2 || coils.every(({ judgement }) => judgement?.verdict === 'sound')) return undefined;
+  const ratios = coils.map(({ judgement, nominalOhm }) => (judgement === undefined ? NaN : judgement.coilOhm / nominalOhm));
+  const [lowest, highest] = [Math.min(...ratios), Math.max(...ratios)];
+  if (!(lowest >= WINDING_RATIO.low && highest <= WINDING_RATIO.high && highest <= lowest * (1 + MOST_COIL_DIFFERENCE))) return undefined;
+  const drivers = channel.drivers.map((driver) => {
+    const own = coils.flatMap(({ driverId, judgement }) => (driverId === driver.id && judgement !== undefined ? [judgement.coilOhm] : []));
+    return { ...driver, coilDcOhm: own.reduce((sum, ohm) => sum + ohm, 0) / own.length };
+  });
+  const read = [...new Set(drivers.map(({ coilDcOhm }) => formatQuantity(coilDcOhm, 'ohm')))].join(' and ');
+  const nominal = [...new Set(coils.map(({ nominalOhm }) => formatQuantity(nominalOhm, 'ohm')))].join(' and ');
+  return {
+    code: 'coils-winding',
+    grade: 'attention',
+    figures: { lowestRatio: lowest, highestRatio: highest },
+    words: `All coils read alike, ${read}, if not what is usual for ${nominal}: that is their winding, not a fault.`,
+    next: `Take it as their winding: ${nominal} stays, and the whole is predicted from what they read. Or mend the driver’s figure, if the label says another one.`,
+    action: { kind: 'take-winding', channelId: channel.id, channel: { drivers } },
   };
 }
 

@@ -27,6 +27,11 @@ export const coils = defineKind({
     const coil = nextCoil(meteredCoils(now, channel));
     return coil === undefined ? { ...ohmsNow(now), nominalOhm: channel.loadOhm } : coilConditions(coil, now);
   },
+  // A quarter to four times its name: beyond, a point slipped, or the probes sit elsewhere.
+  likely: ({ channel }, now) => {
+    const nominal = nextCoil(meteredCoils(now, channel))?.nominalOhm;
+    return nominal === undefined ? undefined : { atLeast: nominal / 4, atMost: 4 * nominal };
+  },
   judge: judgeCoils,
 });
 

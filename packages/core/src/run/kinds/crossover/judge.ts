@@ -274,7 +274,8 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
   if (suspect !== undefined && (suspect.cause === 'multiplier' || suspect.cause === 'other-slope')) {
     return {
       status: 'out-of-tolerance',
-      findings: [{ code: 'corner-off', grade: 'attention', figures, words: `${really}, ${slope}.` }, ...suspicion],
+      // The likely cause names a corner of its own: two figures for one would quarrel.
+      findings: suspicion.length > 0 ? suspicion : [{ code: 'corner-off', grade: 'attention', figures, words: `${really}, ${slope}.` }],
     };
   }
   return {

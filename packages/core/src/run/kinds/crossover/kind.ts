@@ -12,7 +12,7 @@ export const crossover = defineKind({
   kind: 'crossover',
   stage: 'crossovers',
   title: 'Filter proof',
-  part: 'proved',
+  part: 'its proof',
   help: 'what a filter really does, by voltages at a few tones or by a sweep',
   plays: 'load',
   intakes: [
@@ -39,6 +39,10 @@ export const crossover = defineKind({
   caution: () =>
     'Drivers off while a filter is measured: tones below a tweeter’s range destroy it. Connect nothing while a tone plays: sparks. The amplifier’s manual, local codes and licensed practice come first.',
   conditions: toneConditions,
+  tonesHz: (step, now) => {
+    const { proposedHz, tellingHz } = crossoverFigures(step, now);
+    return [...proposedHz, ...(tellingHz === undefined ? [] : [tellingHz])];
+  },
   judge: judgeCrossover,
 });
 

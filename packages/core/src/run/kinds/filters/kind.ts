@@ -13,7 +13,7 @@ export const filters = defineKind({
   kind: 'filters',
   stage: 'crossovers',
   title: 'Filters',
-  part: 'set',
+  part: 'filters',
   help: 'a channel’s filters set and looked at, before its first tone',
   plays: 'nothing',
   intakes: [],

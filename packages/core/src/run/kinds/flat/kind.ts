@@ -37,12 +37,18 @@ export const flat = defineKind({
   judge: judgeFlat,
 });
 
+const AS_PLANNED = 'as planned';
+
 /** Where making one input of the source flat stands. */
 function judgeFlat(step: Step<'flat', FlatSubject>, now: Situation): Judgement<FlatFigures> {
   const mark = markAt(now, step.id);
-  const items = sourceControls(now.chain.source).map((control): FlatItem => {
+  // Filters that were planned in the source stand as planned, not off.
+  const hasFilters = now.chain.channels.some(({ filters = [] }) => filters.some(({ place }) => place === 'source'));
+  const items = sourceControls(now.chain.source).map((given): FlatItem => {
+    const control = given.id === 'crossovers' && hasFilters ? { ...given, neutral: AS_PLANNED } : given;
     const value = mark?.values?.[control.id] ?? control.neutral;
-    return { ...control, ticked: mark?.checks.includes(control.id) ?? false, value, isNeutral: isNeutral(control.id, value) };
+    const neutral = control.neutral === AS_PLANNED ? value.trim().toLowerCase() === AS_PLANNED : isNeutral(control.id, value);
+    return { ...control, ticked: mark?.checks.includes(control.id) ?? false, value, isNeutral: neutral };
   });
   const figures = { items };
   const action = { kind: 'tick', checks: items.map(({ id }) => id) } as const;

@@ -1,14 +1,19 @@
 import type { Action, Finding } from '../../../findings.ts';
 import { judgeGain, knobTurns, turnsInWords, type GainAdvice } from '../../../gain/meter.ts';
 import type { Amplifier } from '../../../job/chain.ts';
+import type { LoadConditions } from '../../../job/conditions.ts';
 import type { LoadReading } from '../../../job/records.ts';
+import { sourceOutputs } from '../../../job/source.ts';
 import { voltageFactor } from '../../../levels/decibels.ts';
 import { formatQuantity, signedDb } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
+import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { readingsAt, stepId, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
+import { coarseFinding } from '../../frame/typedDigits.ts';
+import { hottestCase } from '../ceiling/caseLift.ts';
 
 export interface GainFigures {
   /** the newest voltage */
@@ -28,6 +33,12 @@ export const LOAD_STANDS_ON: readonly ConditionKey[] = [
   'input',
   'settings',
 ];
+
+/** Without load a voltage does not know what would hang there: it is judged against the target of the load as it is now. */
+const UNLOADED_STANDS_ON = LOAD_STANDS_ON.filter((key) => key !== 'load');
+
+const gainStaleReasons = ({ conditions }: LoadReading, present: LoadConditions): string[] =>
+  staleReasons(conditions.load === 'off' && present.load === 'off' ? UNLOADED_STANDS_ON : LOAD_STANDS_ON, conditions, present);
 
 /** The voltages of a channel's gain, oldest first. */
 export const gainReadings = (now: Situation, channelId: string): LoadReading[] =>
@@ -52,7 +63,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
   if (reading === undefined || target === undefined) {
     return { status: 'open', figures: {}, action: read, findings: [...nearFindings(step), ...meterFindings(step, now)] };
   }
-  const reasons = staleReasons(LOAD_STANDS_ON, reading.conditions, loadConditions(step, now, settings.rules.loadWhileSetting));
+  const reasons = gainStaleReasons(reading, loadConditions(step, now, settings.rules.loadWhileSetting));
   if (reasons.length > 0) {
     return {
       status: 'stale',
@@ -79,12 +90,39 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
     };
   }
   const advice = judgeGain(reading.value, reading.resolution, target, settings.rules.toleranceDb, settings.meter);
-  const first = gainFinding(step.amplifier, advice, target);
-  const findings = [first, ...stuckFinding(own, advice), ...nearFindings(step), ...meterFindings(step, now)];
+  const first = advice.verdict === 'too-coarse' ? coarseFinding(reading, now, 'gain-voltage') : gainFinding(step.amplifier, advice, target);
+  const pair = pairNow(now, step);
+  const findings = [
+    first,
+    ...(pair === undefined ? [] : pairFindings(step, pair, reading, gainReadingThatCounts(pair, now), now, gainPairRule(now))),
+    ...caseFindings(step, now),
+    ...stuckFinding(own, advice),
+    ...nearFindings(step),
+    ...meterFindings(step, now),
+  ];
   const figures = { reading, advice };
-  return first.action === undefined
-    ? { status: 'done', figures, findings }
-    : { status: 'out-of-tolerance', figures, findings, action: first.action };
+  const off = findings.find(({ code, grade }) => grade === 'attention' && OFF_CODES.includes(code));
+  if (off === undefined) return { status: 'done', figures, findings };
+  return { status: 'out-of-tolerance', figures, findings, action: off.action ?? read };
+}
+
+const gainPairRule = ({ settings: { rules } }: Situation): PairRule => ({
+  toleranceDb: rules.toleranceDb,
+  mend: (wantedVolt, byDb) => ({
+    next: `Bring this one to ${formatQuantity(wantedVolt, 'V')}.`,
+    action: { kind: 'turn-gain', byDb, to: wantedVolt, unit: 'V' },
+  }),
+});
+
+/** What leaves a gain undone; the rest is worth knowing. */
+const OFF_CODES: readonly string[] = ['level-low', 'level-high', 'too-coarse', 'pair-targets-apart', 'pair-apart'];
+
+/** The newest voltage of a channel's gain, where it speaks of the present set-up. */
+export function gainReadingThatCounts(step: ChannelNow, now: Situation): LoadReading | undefined {
+  const reading = gainReadings(now, step.channel.id).at(-1);
+  if (reading === undefined) return undefined;
+  const present = loadConditions(step, now, now.settings.rules.loadWhileSetting);
+  return gainStaleReasons(reading, present).length > 0 ? undefined : reading;
 }
 
 function gainFinding({ inputMinVolt, inputMaxVolt }: Amplifier, advice: GainAdvice, targetVolt: number): Finding {
@@ -128,6 +166,28 @@ function stuckFinding(own: readonly LoadReading[], advice: GainAdvice): Finding[
       figures: { voltageRms: last },
       words: `Three readings stand still at ${formatQuantity(last, 'V')}: if the gain went up in between, the amplifier is clipping or limiting before the target.`,
       next: 'Stop turning. Look at the output with the scope, and check the supply voltage and the source.',
+    },
+  ];
+}
+
+/** What a likely setting of the source does to a channel that was set flat: the volume at which it is still clean. */
+function caseFindings({ channel }: ChannelNow, now: Situation): Finding[] {
+  const { source } = now.chain;
+  const outputs = sourceOutputs(source);
+  const output = channel.band === 'bass' && outputs.includes('preamp-sub') ? 'preamp-sub' : outputs[0];
+  const hot = output === undefined ? undefined : hottestCase(now, output);
+  if (hot?.liftDb === undefined) return [];
+  const { settingsCase, liftDb, safeStep } = hot;
+  return [
+    {
+      code: 'case-overdrives',
+      grade: 'note',
+      figures: { caseId: settingsCase.id, liftDb, ...(safeStep === undefined ? {} : { safeStep }) },
+      words: `“${settingsCase.name}” lifts what comes in here by ${formatQuantity(liftDb, 'dB')}: with it this channel clips at volume ${source.workingVolume}.`,
+      next:
+        safeStep === undefined
+          ? 'Whoever sets the source that way keeps the volume so much lower.'
+          : `With it the volume is clean up to ${safeStep}; the owner is to know that.`,
     },
   ];
 }

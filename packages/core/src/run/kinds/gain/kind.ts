@@ -1,10 +1,10 @@
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
-import { channelWords, volumeCheck } from '../../frame/channelSteps.ts';
+import { channelWords, likelyVolt, terminalsBasis, volumeCheck } from '../../frame/channelSteps.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { SHOCK_VOLT, toneStart } from '../../frame/gate.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { defineKind } from '../../frame/stepKind.ts';
-import { judgeGainStep, LOAD_STANDS_ON } from './judge.ts';
+import { gainReadingThatCounts, judgeGainStep, LOAD_STANDS_ON } from './judge.ts';
 
 /** One channel's gain, to its target voltage. */
 export const gain = defineKind({
@@ -13,10 +13,10 @@ export const gain = defineKind({
   title: 'Gain',
   help: 'one channel’s gain to its target voltage',
   plays: 'load',
-  movesLevels: true,
   intakes: [{ type: 'reading', kind: 'gain-voltage', unit: 'V', at: 'load', words: 'volts' }],
   dependsOn: LOAD_STANDS_ON,
-  subjects: channelsNow,
+  // The source's own amplifier has no gain: its volume is all there is.
+  subjects: (now) => channelsNow(now).filter(({ amplifier }) => amplifier.isInSource !== true),
   keyOf: ({ channel }) => channel.id,
   words: channelWords,
   channelsOf: (subject) => [subject],
@@ -27,9 +27,11 @@ export const gain = defineKind({
         ? { id: 'load-on', words: 'load connected' }
         : { id: 'drivers-off', words: 'drivers disconnected' },
     ],
+    basis: terminalsBasis(step, now, now.settings.rules.loadWhileSetting),
   }),
   conditions: (step, now) => loadConditions(step, now, now.settings.rules.loadWhileSetting),
   target: ({ target }) => (target === undefined ? undefined : { value: target.settingVoltage, unit: 'V' }),
+  likely: (step, now) => likelyVolt(step, gainReadingThatCounts(step, now)?.value),
   caution: gainCaution,
   judge: judgeGainStep,
 });

@@ -1,5 +1,6 @@
 import type { Finding } from '../../../findings.ts';
 import { basisOf, type Basis } from '../../../job/basis.ts';
+import { networkTextWords } from '../../../loads/networkWords.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
 import { channelWords } from '../../frame/channelSteps.ts';
@@ -41,7 +42,7 @@ function hookupChecks({ channel }: ChannelNow): Check[] {
 /** What the ticks stand for: another wiring of the same load has other wires to look at. */
 function hookupBasis({ channel, amplifier }: ChannelNow): Basis {
   const { loadOhm, mode, terminals, wiring } = channel;
-  const wired = wiring === undefined ? '' : ` (${wiring.network})`;
+  const wired = wiring === undefined ? '' : ` (${networkTextWords(wiring.network)})`;
   return basisOf(
     { loadOhm, mode, terminals, network: wiring?.network, amplifierId: amplifier.id },
     `${formatQuantity(loadOhm, 'ohm')}${wired} on ${amplifier.name}, ${terminals}, ${mode}`,
@@ -70,7 +71,10 @@ function judgeHookup(step: Step<'hookup', ChannelNow>, now: Situation): Judgemen
           code: 'ticks-stale',
           grade: 'stale',
           figures: { then: mark.basis, now: basis.key },
-          words: `This was ticked for ${mark.basisWords ?? 'something else'}; it is now ${basis.words}.`,
+          words:
+            mark.basisWords === basis.words
+              ? 'The wires were joined otherwise when this was ticked.'
+              : `This was ticked for ${mark.basisWords ?? 'something else'}; it is now ${basis.words}.`,
           next: 'Switch off, look again, tick again.',
         },
         verdict,

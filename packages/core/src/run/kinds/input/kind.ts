@@ -1,9 +1,10 @@
 import type { Finding } from '../../../findings.ts';
 import { basisOf, type Basis } from '../../../job/basis.ts';
 import type { HouseRules, Processor } from '../../../job/chain.ts';
-import type { LineConditions } from '../../../job/conditions.ts';
+import type { LineConditions, SourceSettings } from '../../../job/conditions.ts';
 import type { LineTrace } from '../../../job/records.ts';
 import { processorIdOf, sourceIdOf, toneInput } from '../../../job/source.ts';
+import { isNeutral, SOURCE_CONTROLS } from '../../../source/sourceControls.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { lineConditions, sourceSettingsNow } from '../../frame/conditions.ts';
 import type { Judgement } from '../../frame/judgement.ts';
@@ -11,6 +12,7 @@ import { lineToneHz } from '../../frame/lineTone.ts';
 import { markAt, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { defineKind, type Check, type Step } from '../../frame/stepKind.ts';
+import { hottestCase, type HottestCase } from '../ceiling/caseLift.ts';
 
 /** A processor's input, just under its clipping. */
 export interface InputSubject {
@@ -43,7 +45,7 @@ export const input = defineKind({
   keyOf: ({ input: { id } }) => id,
   words: ({ input: { name }, processor }) => ({ subject: name, where: processor.name }),
   channelsOf: () => [],
-  checks: (step, now) => ({ items: inputChecks(step), basis: inputBasis(now) }),
+  checks: (step, now) => ({ items: inputChecks(step, now), basis: inputBasis(step, now) }),
   caution: ({ toneHz }) =>
     `Amplifiers off while an input is raised: what clips here comes out of every speaker. A tone of ${formatQuantity(toneHz, 'Hz')} at full level destroys tweeters. The processor’s manual comes first.`,
   conditions: inputConditions,
@@ -51,33 +53,64 @@ export const input = defineKind({
 });
 
 /** What is seen to at a processor's input, in this order. */
-function inputChecks({ processor }: InputSubject): Check[] {
-  const begins = { id: 'start', words: 'input at its lowest, equaliser and filters off' };
-  return processor.hasClipLight
-    ? [begins, { id: 'light-on', words: 'raised until the clip light came on' }, { id: 'light-off', words: 'back until it went out' }]
-    : [begins];
+function inputChecks({ processor, input: { output } }: InputSubject, now: Situation): Check[] {
+  const hot = hottestCase(now, output)?.settingsCase.name;
+  return [
+    { id: 'start', words: 'input at its lowest, equaliser and filters off' },
+    // Set flat, the likeliest way to drive it harder would clip it.
+    ...(hot === undefined ? [] : [{ id: 'case', words: `source set to “${hot}”` }]),
+    ...(processor.hasClipLight
+      ? [
+          { id: 'light-on', words: 'raised until the clip light came on' },
+          { id: 'light-off', words: 'back until it went out' },
+        ]
+      : []),
+    ...(hot === undefined ? [] : [{ id: 'flat-again', words: 'source back to flat' }]),
+  ];
 }
 
 /** What the ticks at a processor's input stand for: another volume, or other settings, drive it to another level. */
-function inputBasis(now: Situation): Basis {
+function inputBasis({ input: { output } }: InputSubject, now: Situation): Basis {
   const { source } = now.chain;
   const { toneLevelDbfs } = now.settings.rules;
   const settings = sourceSettingsNow(now);
+  const hot = hottestCase(now, output)?.settingsCase;
   const words = [
     `${source.name} at ${source.workingVolume}`,
+    hot === undefined ? '' : `“${hot.name}”`,
     toneInput(source),
     formatQuantity(toneLevelDbfs, 'dBFS'),
-    Object.values(settings ?? {}).join(' '),
+    settingsWords(settings),
   ];
   return basisOf(
-    { sourceId: sourceIdOf(source), sourceVolume: source.workingVolume, sourceInput: toneInput(source), toneLevelDbfs, settings },
+    {
+      sourceId: sourceIdOf(source),
+      sourceVolume: source.workingVolume,
+      sourceInput: toneInput(source),
+      toneLevelDbfs,
+      settings,
+      caseId: hot?.id,
+    },
     words.filter((part) => part !== '').join(', '),
   );
 }
 
+/** What of the source does not stand at neutral; a list of zeros tells nobody anything. */
+function settingsWords(settings: SourceSettings | undefined): string {
+  if (settings === undefined) return '';
+  const bent = SOURCE_CONTROLS.filter(({ id }) => settings[id] !== undefined && !isNeutral(id, settings[id]));
+  return bent.length === 0 ? 'flat' : bent.map(({ id, name }) => `${name.toLowerCase()} at ${settings[id] ?? ''}`).join(', ');
+}
+
 /** The conditions under which a processor's input is looked at now. */
-export function inputConditions({ processor, toneHz }: InputSubject, now: Situation): LineConditions {
-  return { ...lineConditions(now, toneHz), processorId: processorIdOf(processor), processorName: processor.name };
+export function inputConditions({ processor, input: { output }, toneHz }: InputSubject, now: Situation): LineConditions {
+  const hot = hottestCase(now, output);
+  return {
+    ...lineConditions(now, toneHz),
+    processorId: processorIdOf(processor),
+    processorName: processor.name,
+    ...(hot === undefined ? {} : { caseId: hot.settingsCase.id }),
+  };
 }
 
 /** Where a processor's input level stands: by its own light, or by a capture of what comes out. */
@@ -85,14 +118,23 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
   const { rules } = now.settings;
   const mark = markAt(now, step.id);
   const trace = tracesAt(now, step.id, 'line').at(-1);
-  const basis = inputBasis(now);
-  const checks = inputChecks(step).map(({ id }) => id);
+  const basis = inputBasis(step, now);
+  const checks = inputChecks(step, now).map(({ id }) => id);
+  const hot = hottestCase(now, step.input.output);
   const ticked = new Set(mark?.checks);
   const isTickStale = ticked.size > 0 && mark?.basis !== undefined && mark.basis !== basis.key;
-  const traceReasons = trace === undefined ? [] : staleReasons(STANDS_ON, trace.conditions, inputConditions(step, now));
+  const traceReasons =
+    trace === undefined
+      ? []
+      : [
+          ...staleReasons(STANDS_ON, trace.conditions, inputConditions(step, now)),
+          ...(hot !== undefined && trace.conditions.caseId !== hot.settingsCase.id
+            ? [`the source was not set to “${hot.settingsCase.name}”`]
+            : []),
+        ];
   const { hasClipLight } = step.processor;
   const isTicked = !isTickStale && checks.every((id) => ticked.has(id)) && hasClipLight;
-  const level = levelNote(rules);
+  const level = [...caseNote(hot), ...levelNote(rules)];
   const figures: InputFigures = trace === undefined ? {} : { trace };
   const action = hasClipLight
     ? ({ kind: 'tick', checks, basis: basis.key, basisWords: basis.words } as const)
@@ -158,6 +200,24 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
     };
   }
   return { status: 'open', figures, findings: level, action };
+}
+
+/** Set flat, an input would be driven over by as much as the likeliest other setting lifts it. */
+function caseNote(hot: HottestCase | undefined): Finding[] {
+  if (hot === undefined) return [];
+  const { settingsCase, liftDb } = hot;
+  return [
+    {
+      code: 'set-with-case',
+      grade: 'note',
+      figures: { caseId: settingsCase.id, ...(liftDb === undefined ? {} : { liftDb }) },
+      words:
+        liftDb === undefined
+          ? `“${settingsCase.name}” is likely to be used, and how much it lifts this output is not measured.`
+          : `“${settingsCase.name}” is likely to be used and lifts this output by ${formatQuantity(liftDb, 'dB')}: the input is set with it, or it clips there.`,
+      next: 'Set the source that way for this step, and back to flat after it.',
+    },
+  ];
 }
 
 /** A tone recorded below full scale lets the input be set so much too high. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../../../job/chain.ts';
 import type { LoadReading, TuneSettings } from '../../../job/records.ts';
-import { codesOf, loadConditionsIn, situation, stateIn, stepOfKind, wordsOf } from '../../testKit.fixture.ts';
+import { codesOf, loadConditionsIn, seenTo, situation, stateIn, stepOfKind, wordsOf } from '../../testKit.fixture.ts';
 import { judgeLoadPair } from './judge.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
@@ -33,7 +33,10 @@ const read = (kind: 'pair-unloaded' | 'pair-loaded', value: number, minute: numb
   takenAt: new Date(minute * 60_000).toISOString(),
 });
 const pairState = (unloaded: number, loaded: number, chain = CHAIN) =>
-  stateIn(STEP, chain, SETTINGS, { readings: [read('pair-unloaded', unloaded, 1), read('pair-loaded', loaded, 2)] });
+  stateIn(STEP, chain, SETTINGS, {
+    readings: [read('pair-unloaded', unloaded, 1), read('pair-loaded', loaded, 2)],
+    marks: seenTo(chain, SETTINGS),
+  });
 
 describe('a load pair', () => {
   it('asks for the reading without load first, then for the one with it', () => {

@@ -11,7 +11,8 @@ import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { readingsAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';
-import { gainReadings, LOAD_STANDS_ON } from '../gain/judge.ts';
+import { gainReadings } from '../gain/judge.ts';
+import { PROOF_STANDS_ON } from '../proof/judge.ts';
 
 type PairStep = Step<'load-pair', ChannelNow>;
 
@@ -54,7 +55,7 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
   const read = (reading: 'pair-unloaded' | 'pair-loaded'): Action => ({ kind: 'read', reading, unit: 'V' });
   const gainReading = gainReadings(now, step.channel.id).at(-1);
   const reasons = [
-    ...new Set(readings.flatMap(({ conditions }) => staleReasons(LOAD_STANDS_ON, conditions, pairConditions(step, now)))),
+    ...new Set(readings.flatMap(({ conditions }) => staleReasons(PROOF_STANDS_ON, conditions, pairConditions(step, now)))),
     ...(readings.some(({ takenAt }) => gainReading !== undefined && gainReading.takenAt > takenAt)
       ? ['the gain was read again after it']
       : []),

@@ -1,7 +1,7 @@
 import { channelsNow } from '../../frame/channels.ts';
-import { channelWords, volumeCheck } from '../../frame/channelSteps.ts';
+import { channelWords, likelyVolt, terminalsBasis, volumeCheck } from '../../frame/channelSteps.ts';
 import { defineKind } from '../../frame/stepKind.ts';
-import { LOAD_STANDS_ON } from '../gain/judge.ts';
+import { PROOF_STANDS_ON } from '../proof/judge.ts';
 import { judgeLoadPair, pairConditions } from './judge.ts';
 
 /** One voltage without and one with load, at the same knob: what the amplifier would do into other loads. */
@@ -13,17 +13,20 @@ export const loadPair = defineKind({
   help: 'one voltage without and with load at the same knob: what other loads would get',
   plays: 'load',
   isOptional: true,
-  movesLevels: true,
   intakes: [
     { type: 'reading', kind: 'pair-unloaded', unit: 'V', at: 'load', words: 'volts, load off' },
     { type: 'reading', kind: 'pair-loaded', unit: 'V', at: 'load', words: 'volts, load on' },
   ],
-  dependsOn: LOAD_STANDS_ON,
+  dependsOn: PROOF_STANDS_ON,
   subjects: channelsNow,
   keyOf: ({ channel }) => channel.id,
   words: channelWords,
   channelsOf: (subject) => [subject],
-  checks: (_step, now) => ({ items: [volumeCheck(now.chain.source), { id: 'same-knob', words: 'the gain knob stays where it is' }] }),
+  checks: (step, now) => ({
+    items: [volumeCheck(now.chain.source), { id: 'same-knob', words: 'the gain knob stays where it is' }],
+    basis: terminalsBasis(step, now, 'on'),
+  }),
   conditions: (step, now) => pairConditions(step, now),
+  likely: (step) => likelyVolt(step, undefined),
   judge: judgeLoadPair,
 });

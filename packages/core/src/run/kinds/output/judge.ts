@@ -1,6 +1,6 @@
 import type { Action, Finding } from '../../../findings.ts';
 import { compareFigures, judgeGain, type GainAdvice } from '../../../gain/meter.ts';
-import type { Channel, Processor } from '../../../job/chain.ts';
+import type { Channel, HouseRules, Processor } from '../../../job/chain.ts';
 import type { LineConditions } from '../../../job/conditions.ts';
 import type { LineReading } from '../../../job/records.ts';
 import { processorIdOf } from '../../../job/source.ts';
@@ -10,6 +10,7 @@ import { lineConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { lineToneHz } from '../../frame/lineTone.ts';
 import { once, readingsAt, stepId, type Situation } from '../../frame/situation.ts';
+import { coarseFinding } from '../../frame/typedDigits.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 
 /** A processor's output, at its target. */
@@ -43,6 +44,8 @@ export const outputSubjects = once((now: Situation): OutputSubject[] => {
   return (processor?.outputs ?? []).flatMap((output): OutputSubject[] => {
     if (processor === undefined) return [];
     const fed = channels.filter(({ processorOutputId }) => processorOutputId === output.id);
+    // Where somebody said what hangs where, an output that feeds nothing wants nothing.
+    if (fed.length === 0 && channels.some(({ processorOutputId }) => processorOutputId !== undefined)) return [];
     return [{ processor, output, toneHz: lineToneHz(now.settings.rules), channels: fed, target: outputTarget(processor, fed, now) }];
   });
 });
@@ -55,13 +58,16 @@ export const outputSubjects = once((now: Situation): OutputSubject[] => {
 function outputTarget(processor: Processor, channels: readonly Channel[], { chain, settings }: Situation): OutputTarget {
   // Where nobody said what hangs on this output, any of the amplifiers may.
   const fed = channels.length === 0 ? chain.amplifiers : chain.amplifiers.filter(({ id }) => channels.some((c) => c.amplifierId === id));
+  const { toneLevelDbfs, outputsWith } = settings.rules;
+  // A school of its own: the wish is what the meter shows with the tone as it is recorded.
+  const wishedVolt = outputsWith === 'tone' ? processor.outputVolt * voltageFactor(-toneLevelDbfs) : processor.outputVolt;
   const limits: [number, OutputTarget['limitedBy']][] = [
-    [processor.outputVolt, 'wish'],
+    [wishedVolt, 'wish'],
     [processor.mostOutputVolt ?? Infinity, 'processor'],
     [Math.min(...fed.map(({ inputMaxVolt }) => inputMaxVolt ?? Infinity)), 'amplifier'],
   ];
   const [fullScaleVoltRms, limitedBy] = limits.reduce((least, limit) => (limit[0] < least[0] ? limit : least));
-  return { fullScaleVoltRms, settingVolt: fullScaleVoltRms * voltageFactor(settings.rules.toneLevelDbfs), limitedBy };
+  return { fullScaleVoltRms, settingVolt: fullScaleVoltRms * voltageFactor(toneLevelDbfs), limitedBy };
 }
 
 export const outputConditions = ({ processor, toneHz, target }: OutputSubject, now: Situation): LineConditions => ({
@@ -79,7 +85,7 @@ export const outputReading = (now: Situation, outputId: string): LineReading | u
 export function judgeOutput(subject: OutputSubject, now: Situation): Judgement<OutputFigures> {
   const { rules, meter } = now.settings;
   const reading = outputReading(now, subject.output.id);
-  const wish = wishFinding(subject);
+  const wish = [...wishFinding(subject), ...schoolFinding(subject, rules)];
   const action: Action = { kind: 'read', reading: 'output-voltage', unit: 'V' };
   if (reading === undefined) return { status: 'open', figures: {}, findings: wish, action };
   const reasons = staleReasons(OUTPUT_STANDS_ON, reading.conditions, outputConditions(subject, now));
@@ -109,7 +115,8 @@ export function judgeOutput(subject: OutputSubject, now: Situation): Judgement<O
     };
   }
   const advice = judgeGain(reading.value, reading.resolution, subject.target.settingVolt, rules.toleranceDb, meter);
-  const all = [...levelFinding(subject, advice), ...matchFindings(subject, reading, now), ...wish];
+  const level = advice.verdict === 'too-coarse' ? [coarseFinding(reading, now, 'output-voltage')] : levelFinding(subject, advice);
+  const all = [...level, ...matchFindings(subject, reading, now), ...wish];
   const figures = { reading, advice };
   const off = all.find(({ grade }) => grade === 'attention');
   return off === undefined
@@ -140,6 +147,22 @@ function levelFinding({ target }: OutputSubject, { verdict, differenceDb, within
       words: `${size} too ${verdict === 'up' ? 'low' : 'high'}.`,
       next: `Turn this output ${verdict} ${size}, then read again.`,
       action: { kind: 'turn-output', byDb: -differenceDb, to: target.settingVolt, unit: 'V' },
+    },
+  ];
+}
+
+/** What it means to set the outputs with a tone that is recorded lower. */
+function schoolFinding(
+  { target: { settingVolt, fullScaleVoltRms } }: OutputSubject,
+  { outputsWith, toneLevelDbfs }: HouseRules,
+): Finding[] {
+  if (outputsWith !== 'tone' || toneLevelDbfs >= 0) return [];
+  return [
+    {
+      code: 'set-with-tone',
+      grade: 'note',
+      figures: { settingVolt, fullScaleVolt: fullScaleVoltRms },
+      words: `${formatQuantity(settingVolt, 'V')} with this tone are ${formatQuantity(fullScaleVoltRms, 'V')} with music at full scale: the amplifiers’ gains are set for that.`,
     },
   ];
 }
@@ -176,22 +199,30 @@ function matchFindings(subject: OutputSubject, reading: LineReading, now: Situat
     const pair = `${formatQuantity(reading.value, 'V')} against ${formatQuantity(theirs.value, 'V')} of ${other.output.name}`;
     if (same) matched.push(`${pair} is no difference with this meter`);
     else if (Math.abs(differenceDb) <= rules.toleranceDb) matched.push(`${pair} is within the tolerance`);
-    else
+    else if (nearer(reading.value, theirs.value, subject.target.settingVolt)) {
+      // The nearer one is right as it is: the other step wants the work, and says so itself.
+      apart.push({
+        code: 'other-output-off',
+        grade: 'note',
+        figures: { otherId: other.output.id, differenceDb },
+        words: `${pair}: ${signedDb(differenceDb)} apart, and ${other.output.name} is the one that is off.`,
+        next: `Nothing to do here: bring ${other.output.name} to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
+      });
+    } else {
       apart.push({
         code: 'outputs-apart',
         grade: 'attention',
         figures: { otherId: other.output.id, differenceDb },
         words: `${pair}: ${signedDb(differenceDb)} apart.`,
-        next: `Bring both to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
-        action: nearer(reading.value, theirs.value, subject.target.settingVolt)
-          ? { kind: 'go', to: stepId('output', other.output.id) }
-          : {
-              kind: 'turn-output',
-              byDb: voltageRatioDb(subject.target.settingVolt, reading.value),
-              to: subject.target.settingVolt,
-              unit: 'V',
-            },
+        next: `Bring this one to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
+        action: {
+          kind: 'turn-output',
+          byDb: voltageRatioDb(subject.target.settingVolt, reading.value),
+          to: subject.target.settingVolt,
+          unit: 'V',
+        },
       });
+    }
   }
   return [
     ...apart,

@@ -9,7 +9,6 @@ export const output = defineKind({
   part: 'output',
   help: 'a processor’s output at its target voltage, matched with the others',
   plays: 'line',
-  movesLevels: true,
   intakes: [{ type: 'reading', kind: 'output-voltage', unit: 'V', at: 'line', words: 'output' }],
   dependsOn: OUTPUT_STANDS_ON,
   subjects: outputSubjects,
@@ -18,6 +17,8 @@ export const output = defineKind({
   channelsOf: () => [],
   caution: () => 'Amplifiers off while an output is set. The processor’s manual comes first.',
   conditions: outputConditions,
+  // Three times what it is to give, or what its data sheet says.
+  likely: ({ target, processor }) => ({ atMost: 3 * Math.max(target.fullScaleVoltRms, processor.mostOutputVolt ?? 0) }),
   target: ({ target }) => ({ value: target.settingVolt, unit: 'V' }),
   judge: judgeOutput,
 });

@@ -7,8 +7,9 @@ import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
-import { readingsAt, tracesAt, type Situation } from '../../frame/situation.ts';
-import { staleReasons } from '../../frame/staleness.ts';
+import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
+import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
+import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';
 import { gainReadings, LOAD_STANDS_ON } from '../gain/judge.ts';
 
@@ -24,30 +25,38 @@ export interface ProofFigures {
   trace?: LoadTrace;
 }
 
+/** What is measured under load stands on the very wires that were on. */
+export const PROOF_STANDS_ON: readonly ConditionKey[] = [...LOAD_STANDS_ON, 'wiring'];
+
 /** A loaded voltage that misses the unloaded one by more than this is worth a word: a tenth of the power. Common practice, no source. */
 const NOTABLE_SAG_DB = 0.5;
 
 /** Where a proof stands: voltage and capture under load, against the ratings. */
 export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Judgement<ProofFigures> {
   const loaded = readingsAt(now, step.id, 'loaded-voltage', 'load').at(-1);
-  const clamp = readingsAt(now, step.id, 'clamp-current', 'load').at(-1);
+  const newestClamp = readingsAt(now, step.id, 'clamp-current', 'load').at(-1);
   const trace = tracesAt(now, step.id, 'load').at(-1);
   const gainReading = gainReadings(now, step.channel.id).at(-1);
   const read: Action = { kind: 'read', reading: 'loaded-voltage', unit: 'V' };
   const capture: Action = { kind: 'capture', judged: 'tone' };
-  if (loaded === undefined && trace === undefined && clamp === undefined)
+  if (loaded === undefined && trace === undefined && newestClamp === undefined)
     return { status: 'open', figures: {}, findings: [], action: read };
 
   const present = loadConditions(step, now, 'on');
   const measured = [loaded, trace].filter((item) => item !== undefined);
   const isOlder = (item: { takenAt: string }): boolean => gainReading !== undefined && gainReading.takenAt > item.takenAt;
   const reasons = [
-    ...new Set(measured.flatMap(({ conditions }) => staleReasons(LOAD_STANDS_ON, conditions, present))),
+    ...new Set(measured.flatMap(({ conditions }) => staleReasons(PROOF_STANDS_ON, conditions, present))),
     ...(measured.some(isOlder) ? ['the gain was read again after this proof'] : []),
   ];
+  // A current that was read at another gain or load belongs to another power.
+  const clamp =
+    newestClamp === undefined || isOlder(newestClamp) || staleReasons(PROOF_STANDS_ON, newestClamp.conditions, present).length > 0
+      ? undefined
+      : newestClamp;
   const figures: ProofFigures = { ...powerFigures(step, now, loaded, clamp, gainReading), ...(trace === undefined ? {} : { trace }) };
   if (reasons.length > 0) {
-    const isLoadedOld = loaded === undefined || isOlder(loaded) || staleReasons(LOAD_STANDS_ON, loaded.conditions, present).length > 0;
+    const isLoadedOld = loaded === undefined || isOlder(loaded) || staleReasons(PROOF_STANDS_ON, loaded.conditions, present).length > 0;
     return {
       status: 'stale',
       figures,
@@ -79,6 +88,8 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
         ]
       : []),
     ...(loaded === undefined || gainReading === undefined ? [] : raisedFinding(loaded, gainReading)),
+    ...(loaded === undefined || trace === undefined ? [] : sameLevelFinding(loaded, trace)),
+    ...(loaded === undefined ? [] : besidePair(step, loaded, now)),
     ...powerFindings(step, figures),
   ];
   const worst = findings.find(({ grade }) => grade === 'stop') ?? findings.find(({ grade }) => grade === 'attention');
@@ -138,6 +149,66 @@ function raisedFinding(loaded: LoadReading, gainReading: LoadReading): Finding[]
       action: { kind: 'go', to: gainReading.stepId },
     },
   ];
+}
+
+/** A meter and a scope with its probe agree to this. Common practice, no source: 1 to 2 % of a meter, 3 % of a scope's vertical scale. */
+const INSTRUMENTS_APART_DB = 0.5;
+/** What probes divide by, and what a scope that is set for another one makes of it. */
+const PROBE_FACTORS: readonly number[] = [10, 100, 0.1, 0.01];
+
+/** One pair of terminals has one voltage: a capture of another level shows another tone, or was read with a wrong probe factor. */
+function sameLevelFinding(loaded: LoadReading, trace: LoadTrace): Finding[] {
+  const channel = trace.analysis.channels[trace.channelIndex];
+  if (channel === undefined || channel.fit === undefined || loaded.value <= 0 || channel.voltageRms <= 0) return [];
+  const again: Action = { kind: 'capture', judged: 'tone' };
+  if (channel.warnings.includes('uncalibrated')) {
+    return [
+      {
+        code: 'capture-uncalibrated',
+        grade: 'note',
+        figures: {},
+        words: 'The capture is in parts of full scale, not in volts: whether it was taken at this level cannot be said.',
+        next: 'Capture while the meter still shows this voltage, or give the full scale in volts.',
+      },
+    ];
+  }
+  const apartDb = voltageRatioDb(channel.voltageRms, loaded.value);
+  if (Math.abs(apartDb) <= INSTRUMENTS_APART_DB) return [];
+  const factor = PROBE_FACTORS.find(
+    (each) => Math.abs(voltageRatioDb(channel.voltageRms * each, loaded.value)) <= 2 * INSTRUMENTS_APART_DB,
+  );
+  const figures = { captureVolt: channel.voltageRms, meterVolt: loaded.value, apartDb };
+  return [
+    {
+      code: 'capture-level-apart',
+      grade: 'attention',
+      figures: factor === undefined ? figures : { ...figures, probeFactor: factor },
+      words: `The meter reads ${formatQuantity(loaded.value, 'V')} and the capture shows ${formatQuantity(channel.voltageRms, 'V')} on the same terminals: one of them is not of this level.`,
+      next:
+        factor === undefined
+          ? 'Capture again while the meter shows the voltage, or read the meter again.'
+          : `A probe factor of ${factor} would explain it: take it over, or capture again.`,
+      action: again,
+    },
+  ];
+}
+
+/** Two loads of one kind draw a little differently, and the supply with them. Common practice, no source. */
+const LOADED_PAIR: PairRule = {
+  toleranceDb: 0.5,
+  mend: () => ({
+    next: 'Look at this side: its load’s leads and contacts, the knob, the supply. Then read it again.',
+    action: { kind: 'read', reading: 'loaded-voltage', unit: 'V' },
+  }),
+};
+
+/** The other side of the pair under its load. */
+function besidePair(step: Step<'proof', ChannelNow>, loaded: LoadReading, now: Situation): Finding[] {
+  const pair = pairNow(now, step);
+  if (pair === undefined) return [];
+  const theirs = readingsAt(now, stepId('proof', pair.channel.id), 'loaded-voltage', 'load').at(-1);
+  const counts = theirs !== undefined && staleReasons(PROOF_STANDS_ON, theirs.conditions, loadConditions(pair, now, 'on')).length === 0;
+  return pairFindings(step, pair, loaded, counts ? theirs : undefined, now, LOADED_PAIR);
 }
 
 function traceFinding(trace: LoadTrace): Finding {

@@ -1,9 +1,9 @@
 import { channelsNow } from '../../frame/channels.ts';
-import { channelWords, volumeCheck } from '../../frame/channelSteps.ts';
+import { channelWords, likelyVolt, terminalsBasis, volumeCheck } from '../../frame/channelSteps.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { defineKind } from '../../frame/stepKind.ts';
-import { LOAD_STANDS_ON } from '../gain/judge.ts';
-import { judgeProof } from './judge.ts';
+import { gainReadingThatCounts } from '../gain/judge.ts';
+import { judgeProof, PROOF_STANDS_ON } from './judge.ts';
 
 /** Load on: is the output clean, how far does it sag, what reaches the drivers? */
 export const proof = defineKind({
@@ -12,19 +12,26 @@ export const proof = defineKind({
   title: 'Proof',
   help: 'the channel under load: clean, how far it sags, what reaches the drivers',
   plays: 'load',
-  movesLevels: true,
   intakes: [
     { type: 'reading', kind: 'loaded-voltage', unit: 'V', at: 'load', words: 'volts, loaded' },
     { type: 'reading', kind: 'clamp-current', unit: 'A', at: 'load', words: 'clamp' },
     { type: 'capture', at: 'load', judged: 'tone' },
   ],
-  dependsOn: LOAD_STANDS_ON,
+  dependsOn: PROOF_STANDS_ON,
   subjects: channelsNow,
   keyOf: ({ channel }) => channel.id,
   words: channelWords,
   channelsOf: (subject) => [subject],
-  checks: (_step, now) => ({ items: [volumeCheck(now.chain.source), { id: 'load-on', words: 'load connected, tone off' }] }),
+  checks: (step, now) => ({
+    items: [volumeCheck(now.chain.source), { id: 'load-on', words: 'load connected, tone off' }],
+    basis: terminalsBasis(step, now, 'on'),
+  }),
   conditions: (step, now) => loadConditions(step, now, 'on'),
+  likely: (step, now, reading) => {
+    const volt = likelyVolt(step, gainReadingThatCounts(step, now)?.value);
+    const { loadOhm } = step.channel;
+    return volt === undefined || reading === 'loaded-voltage' ? volt : { atMost: (volt.atMost ?? Infinity) / loadOhm };
+  },
   caution: () =>
     'Full power: protect your ears, keep bursts under ten seconds, and let coils and dummy loads cool; they get hot enough to burn. Connect the load only while nothing plays. No tweeter without its filter. With the engine running, work outdoors: exhaust gas kills. The equipment’s manual, local codes and licensed practice come first.',
   judge: judgeProof,

@@ -1,3 +1,5 @@
+import { channelCoils } from '../../../job/channelWiring.ts';
+import { coilBounds } from '../../../loads/coilBounds.ts';
 import { channelsNow } from '../../frame/channels.ts';
 import { channelWords, METER_SAFE } from '../../frame/channelSteps.ts';
 import { wiringConditions } from '../../frame/conditions.ts';
@@ -9,7 +11,7 @@ export const whole = defineKind({
   kind: 'whole',
   stage: 'loads',
   title: 'Whole wiring',
-  part: 'whole',
+  part: 'whole wiring',
   help: 'the whole wiring on the ohmmeter, before it touches the amplifier',
   plays: 'nothing',
   intakes: [{ type: 'reading', kind: 'whole-resistance', unit: 'ohm', at: 'ohm', words: 'whole' }],
@@ -20,5 +22,11 @@ export const whole = defineKind({
   channelsOf: (subject) => [subject],
   caution: () => METER_SAFE,
   conditions: wiringConditions,
+  // From half of all in parallel to all in series with something to spare: what any mistake could read.
+  likely: ({ channel }) => {
+    const { lowestOhm, highestOhm } = coilBounds(channelCoils(channel).map(({ nominalOhm }) => nominalOhm));
+    const resistorOhm = channel.wiring?.seriesResistorOhm ?? 0;
+    return { atLeast: lowestOhm / 3, atMost: 1.5 * highestOhm + resistorOhm };
+  },
   judge: judgeWhole,
 });

@@ -1,0 +1,79 @@
+import { placesOf, searchSound, type Answers, type ChannelNow, type Place } from '@yield/core';
+import { useState, type JSX } from 'react';
+import { Link, useParams } from 'react-router';
+import { stepsOfKind, useTuneRun, type TuneRun } from '../tune/useTuneRun.ts';
+import { FindingLine } from '../ui/FindingLine.tsx';
+import { Caution } from '../ui/Notice.tsx';
+
+/** The meter reads nothing: a search from the source to the coil that halves what is left with every look. */
+export default function NoSoundScreen(): JSX.Element | null {
+  const { tuneId = '', channelId = '' } = useParams();
+  const run = useTuneRun(tuneId);
+  if (run === null) return null;
+  const found = stepsOfKind(run, 'hookup').find(({ step }) => step.channel.id === channelId);
+  return (
+    <main className="min-w-0 flex-1 space-y-5 px-6 py-6 max-sm:px-4">
+      <h1 className="text-2xl">No signal{found === undefined ? '' : `: ${found.step.channel.name}`}</h1>
+      {found === undefined ? <p>There is no such channel in this tune.</p> : <SearchOf run={run} of={found.step} />}
+    </main>
+  );
+}
+
+function SearchOf({ run, of }: { run: TuneRun; of: ChannelNow }): JSX.Element {
+  const [answers, setAnswers] = useState<Answers>({});
+  const places = placesOf(of, run.now);
+  const { next, lost, contradiction } = searchSound(places, answers);
+  const answer = (place: Place, isThere: boolean): void => setAnswers({ ...answers, [place.id]: isThere });
+  return (
+    <div className="max-w-3xl space-y-5">
+      <p className="text-quiet">
+        Play the tone at the working volume. First the probes together on AC volts: the meter has to show zero, or it shows nothing you can
+        trust.
+      </p>
+      {contradiction !== undefined && <FindingLine finding={{ grade: 'attention', words: contradiction }} />}
+      {next !== undefined && (
+        <section className="panel" aria-label="Look here" aria-live="polite">
+          <p className="label">Look here</p>
+          <p className="text-2xl font-semibold">{next.name}</p>
+          <p className="text-quiet mt-1">{next.look}</p>
+          <div className="mt-4 flex flex-wrap gap-3">
+            <button type="button" className="btn btn-primary btn-tall" onClick={() => answer(next, true)}>
+              {next.id === 'coil' ? 'A few ohms' : 'Something is there'}
+            </button>
+            <button type="button" className="btn btn-tall" onClick={() => answer(next, false)}>
+              {next.id === 'coil' ? 'No path' : 'Nothing'}
+            </button>
+          </div>
+        </section>
+      )}
+      {lost !== undefined && (
+        <div aria-live="polite" data-testid="lost">
+          <FindingLine finding={{ grade: 'attention', words: lost.words, next: lost.next }} large />
+        </div>
+      )}
+      <ol className="border-line divide-line divide-y border-y">
+        {places.map((place) => {
+          const known = answers[place.id];
+          return (
+            <li key={place.id} className="flex min-h-11 flex-wrap items-center justify-between gap-x-4 py-1">
+              <span className={place.id === next?.id ? 'font-semibold' : ''}>{place.name}</span>
+              <span className="text-quiet">{known === undefined ? '' : known ? 'there' : 'nothing'}</span>
+            </li>
+          );
+        })}
+      </ol>
+      <div className="flex flex-wrap gap-3">
+        <button type="button" className="btn" onClick={() => setAnswers({})}>
+          Begin anew
+        </button>
+        <Link to={`/tunes/${run.tune.id}/run/gain:${of.channel.id}`} className="btn">
+          Back to the gain
+        </Link>
+      </div>
+      <Caution>
+        Amplifiers off while plugs are moved; never touch a live output with a meter on ohms or amperes. Drivers off while a tone plays at
+        the terminals. The equipment’s manual, local codes and licensed practice come first.
+      </Caution>
+    </div>
+  );
+}

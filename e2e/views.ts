@@ -1,0 +1,51 @@
+import type { Page } from '@playwright/test';
+import { expect } from './runningApp.ts';
+import { loadDemo } from './steps.ts';
+
+async function tuneUrl(page: Page, name: string): Promise<string> {
+  await loadDemo(page);
+  await page.getByRole('link', { name, exact: true }).click();
+  await expect(page).toHaveURL(/\/run\//);
+  return page.url().replace(/\/run\/.*/, '');
+}
+
+/** Every main view, with the demo's figures in it. */
+export async function views(page: Page): Promise<[string, string][]> {
+  const bus = await tuneUrl(page, 'Mobile library bus');
+  const car = await tuneUrl(page, 'Driving-school car');
+  const trailer = await tuneUrl(page, 'Camper trailer');
+  const van = await tuneUrl(page, 'Puppet theatre van');
+  await page.goto(`${car}/run/proof:boot`);
+  await page.getByRole('link', { name: 'Look' }).first().click();
+  await expect(page.getByTestId('trace-verdict')).toBeVisible();
+  return [
+    ['list', '/'],
+    ['chain', `${bus}/chain`],
+    ['gain', `${bus}/run/gain:reading-right`],
+    ['stop', `${trailer}/run/gain:awning-right`],
+    ['proof', `${car}/run/proof:boot`],
+    ['trace', page.url()],
+    ['load pair', `${bus}/run/load-pair:bass`],
+    ['house rules', `${bus}/settings`],
+    ['coils', `${bus}/run/coils:bass`],
+    ['whole', `${bus}/run/whole:bass`],
+    ['hook-up', `${bus}/run/hookup:bass`],
+    ['wiring', `${bus}/wiring/bass`],
+    ['flat', `${bus}/run/flat:stick`],
+    ['ceiling', `${bus}/run/ceiling:preamp-sub`],
+    ['ceiling, nothing read', `${trailer}/run/ceiling:preamp-front`],
+    ['factory signal', `${car}/run/factory:source`],
+    ['input level', `${car}/run/input:front`],
+    ['output level', `${car}/run/output:out-right`],
+    ['crossovers', `${bus}/crossovers`],
+    ['crossovers, none set', `${van}/crossovers`],
+    ['filters', `${bus}/run/filters:front-left`],
+    ['filters, a bare tweeter', `${van}/run/filters:tweeter-left`],
+    ['filter proof', `${bus}/run/crossover:front-left-hp`],
+    ['tones', '/tones'],
+    ...['wiring', 'meter', 'hook-up', 'resistor', 'wire', 'passive', 'loud'].map((tool): [string, string] => [
+      `desk, ${tool}`,
+      `/loads/${tool}`,
+    ]),
+  ];
+}

@@ -1,0 +1,85 @@
+import type { Action, Finding } from '../../findings.ts';
+import { compareFigures } from '../../gain/meter.ts';
+import { pairsOf } from '../../job/pairs.ts';
+import type { LoadReading } from '../../job/records.ts';
+import { voltageRatioDb } from '../../levels/decibels.ts';
+import { formatQuantity, signedDb } from '../../units/formatQuantity.ts';
+import { channelsNow, type ChannelNow } from './channels.ts';
+import { once, type Situation } from './situation.ts';
+
+const pairsNow = once((now: Situation) => pairsOf(now.chain));
+
+/** The channel on the other side of the vehicle, as it stands now. */
+export function pairNow(now: Situation, { channel }: Pick<ChannelNow, 'channel'>): ChannelNow | undefined {
+  const pair = pairsNow(now).get(channel.id);
+  return pair === undefined ? undefined : channelsNow(now).find((each) => each.channel.id === pair.id);
+}
+
+/** Whether it was said that the two play at different levels. */
+const isMeant = (of: ChannelNow, pair: ChannelNow): boolean => of.channel.differsFromPair === true || pair.channel.differsFromPair === true;
+
+/** How far two sides may lie apart, and what brings them together. */
+export interface PairRule {
+  toleranceDb: number;
+  /** @param wantedVolt - what this side is to read */
+  mend: (wantedVolt: number, byDb: number) => { next: string; action: Action };
+}
+
+/**
+ * Left and right of a pair held against each other: what they are set for, and what was read.
+ *
+ * @param theirs - the other's newest reading that still counts
+ */
+export function pairFindings(
+  of: ChannelNow,
+  pair: ChannelNow,
+  own: LoadReading,
+  theirs: LoadReading | undefined,
+  { settings: { rules, meter } }: Situation,
+  { toleranceDb, mend }: PairRule,
+): Finding[] {
+  if (isMeant(of, pair)) return [];
+  const [ours, others] = [of.target?.settingVoltage, pair.target?.settingVoltage];
+  const other = pair.channel.name;
+  // What is behind either of them changes both figures: told once, as what they are set for.
+  if (ours !== undefined && others !== undefined && of.toneHz === pair.toneHz) {
+    const apartDb = voltageRatioDb(ours, others);
+    if (Math.abs(apartDb) > rules.toleranceDb) {
+      return [
+        {
+          code: 'pair-targets-apart',
+          grade: 'attention',
+          figures: { otherId: pair.channel.id, apartDb, ownVolt: ours, otherVolt: others },
+          words: `${of.channel.name} is to be set to ${formatQuantity(ours, 'V')} and its pair ${other} to ${formatQuantity(others, 'V')}: ${signedDb(apartDb)} apart.`,
+          next: `${whyApart(of, pair)} Mend it in the chain, or say there that the two are meant to differ.`,
+          action: { kind: 'describe', what: 'pair' },
+        },
+      ];
+    }
+  }
+  if (theirs === undefined || theirs.value <= 0 || own.value <= 0 || of.toneHz !== pair.toneHz) return [];
+  const shown = ({ value, resolution }: LoadReading) => ({ value, resolution, meter });
+  const { same, differenceDb } = compareFigures(shown(theirs), shown(own), true);
+  const both = `${formatQuantity(own.value, 'V')} against ${formatQuantity(theirs.value, 'V')} of ${other}`;
+  const figures = { otherId: pair.channel.id, differenceDb };
+  if (same || Math.abs(differenceDb) <= toleranceDb) {
+    const words = same ? `${both}: no difference with this meter.` : `${both}: within the tolerance.`;
+    return [{ code: 'pair-alike', grade: 'good', figures, words }];
+  }
+  const wanted = ours ?? theirs.value;
+  const apart = `${both}: the pair is ${signedDb(Math.abs(differenceDb)).replace('+', '')} apart`;
+  // The nearer one is right as it is: the other step wants the work, and says so itself.
+  if (Math.abs(voltageRatioDb(own.value, wanted)) <= Math.abs(voltageRatioDb(theirs.value, wanted))) {
+    return [
+      { code: 'pair-off', grade: 'note', figures, words: `${apart}, and ${other} is the one that is off.`, next: 'Nothing to do here.' },
+    ];
+  }
+  return [{ code: 'pair-apart', grade: 'attention', figures, words: `${apart}.`, ...mend(wanted, voltageRatioDb(wanted, own.value)) }];
+}
+
+function whyApart(of: ChannelNow, pair: ChannelNow): string {
+  if (of.channel.loadOhm !== pair.channel.loadOhm) {
+    return `Their loads differ: ${formatQuantity(of.channel.loadOhm, 'ohm')} and ${formatQuantity(pair.channel.loadOhm, 'ohm')}.`;
+  }
+  return 'Their powers, drivers or filters differ.';
+}
