@@ -19,7 +19,8 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
     actionTimeout: 20_000,
-    trace: 'retain-on-failure',
+    // A trace of every test would take more time than the tests: only what failed is traced, at its second try.
+    trace: 'on-first-retry',
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       args: [

@@ -46,6 +46,7 @@ test('the Flat list is ticked with values, kept, and stands in the conditions', 
   await page.keyboard.press('Enter');
   await expect(page.getByText('Loudness stands at on: every figure that follows')).toBeVisible();
   await expect(page.getByRole('main').getByText('Out of tolerance')).toBeVisible();
+  await page.waitForLoadState('networkidle');
   await page.reload();
   await expect(page.getByLabel('Loudness stands at')).toHaveValue('on');
   await page.goto(page.url().replace('flat:stick', 'ceiling:preamp-front'));

@@ -32,17 +32,8 @@ async function timed(name, work) {
 const tool = (name, args, options = {}) => run(path.join(ROOT, 'node_modules/.bin', name), args, { cwd: ROOT, ...options });
 
 const FOLDERS = ['packages', 'apps/server/src', 'apps/web/src'];
-const PROJECTS = [
-  'packages/core/tsconfig.json',
-  'packages/core/tsconfig.test.json',
-  'packages/bench/tsconfig.json',
-  'packages/contract/tsconfig.json',
-  'apps/server/tsconfig.json',
-  'apps/server/tsconfig.test.json',
-  'apps/web/tsconfig.json',
-  'apps/web/tsconfig.node.json',
-  'e2e/tsconfig.json',
-];
+/** The pure core without Node or the browser, the web application, and all else in one. */
+const PROJECTS = ['packages/core/tsconfig.json', 'tsconfig.json', 'apps/web/tsconfig.json'];
 
 const quiet = (name, args) => tool(name, args, { quiet: true });
 
