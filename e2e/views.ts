@@ -1,20 +1,13 @@
 import type { Page } from '@playwright/test';
 import { expect } from './runningApp.ts';
-import { loadDemo } from './steps.ts';
-
-async function tuneUrl(page: Page, name: string): Promise<string> {
-  await loadDemo(page);
-  await page.getByRole('link', { name, exact: true }).click();
-  await expect(page).toHaveURL(/\/run\//);
-  return page.url().replace(/\/run\/.*/, '');
-}
+import { demoTune } from './steps.ts';
 
 /** Every main view, with the demo's figures in it. */
 export async function views(page: Page): Promise<[string, string][]> {
-  const bus = await tuneUrl(page, 'Mobile library bus');
-  const car = await tuneUrl(page, 'Driving-school car');
-  const trailer = await tuneUrl(page, 'Camper trailer');
-  const van = await tuneUrl(page, 'Puppet theatre van');
+  const bus = await demoTune(page, 'Mobile library bus');
+  const car = await demoTune(page, 'Driving-school car');
+  const trailer = await demoTune(page, 'Camper trailer');
+  const van = await demoTune(page, 'Puppet theatre van');
   await page.goto(`${car}/run/proof:boot`);
   await page.getByRole('link', { name: 'Look' }).first().click();
   await expect(page.getByTestId('trace-verdict')).toBeVisible();

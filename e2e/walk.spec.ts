@@ -4,12 +4,18 @@ import type { Locator, Page } from '@playwright/test';
 import { scopeCapture } from './captures.ts';
 import { expect, test } from './runningApp.ts';
 
-/** Tabs on until an element has the focus, as a hand on a keyboard would. */
+/** Tabs on, or back where the way is shorter, until an element has the focus, as a hand on a keyboard would. */
 async function tabTo(page: Page, target: Locator, most = 160): Promise<void> {
   await expect(target).toBeVisible();
   for (let i = 0; i < most; i += 1) {
-    if (await target.evaluate((element) => element === document.activeElement)) return;
-    await page.keyboard.press('Tab');
+    const way = await target.evaluate((element) => {
+      const active = document.activeElement;
+      if (element === active) return 'there';
+      if (active === null || active === document.body) return 'Tab';
+      return (element.compareDocumentPosition(active) & Node.DOCUMENT_POSITION_FOLLOWING) !== 0 ? 'Shift+Tab' : 'Tab';
+    });
+    if (way === 'there') return;
+    await page.keyboard.press(way);
   }
   throw new Error(`the Tab key does not reach ${String(target)}`);
 }

@@ -6,6 +6,8 @@ import {
   speakerWire,
   WIRE_AMPERE_PER_MM2,
   WIRE_PART,
+  wireEnds,
+  type WireGauge,
   type WireRow,
 } from '@yield/core';
 import type { JSX } from 'react';
@@ -57,6 +59,7 @@ export function WireTool(): JSX.Element {
             <BigFigure label="Current" value={formatQuantity(result.currentRms, 'A')} note="RMS, while a tone lasts" />
           </div>
           <WireTable rows={result.rows} {...(result.recommended === undefined ? {} : { recommended: result.recommended.name })} />
+          {result.recommended !== undefined && <Ends gauge={result.recommended} />}
           <p className="text-quiet max-w-prose text-sm leading-snug">
             Copper at 20 °C: AWG by ASTM B258 with the resistivity of IEC 60028, mm² by the highest resistance that IEC 60228 allows
             flexible wire. A wire fits where it has no more than {100 * WIRE_PART} % of the load’s resistance and carries no more than{' '}
@@ -102,5 +105,30 @@ function WireTable({ rows, recommended }: { rows: readonly WireRow[]; recommende
         </tbody>
       </table>
     </div>
+  );
+}
+
+/** How the wire ends: a strand that sticks out is a short. */
+function Ends({ gauge }: { gauge: WireGauge }): JSX.Element {
+  const { ferruleMm2, pairFerruleMm2, terminals } = wireEnds(gauge.areaMm2);
+  const taking = terminals.filter(({ wires }) => wires > 0);
+  return (
+    <section aria-label="Its ends" className="max-w-2xl space-y-2">
+      <h2 className="font-semibold">The ends of {gauge.name}</h2>
+      <ul className="list-disc space-y-1 pl-5 leading-snug">
+        <li>
+          Screw terminal: {ferruleMm2 === undefined ? 'too thick for a ferrule' : `a ferrule of ${ferruleMm2} mm²`}, crimped, no strand
+          beside it.
+          {pairFerruleMm2 !== undefined && ` Two wires in one terminal go into one ferrule of ${pairFerruleMm2} mm².`}
+        </li>
+        <li>Stud or bolt: a ring terminal of the bolt’s size, crimped on the copper and on the sleeve; a fork slips off.</li>
+        {taking.length > 0 && (
+          <li>
+            {taking.map(({ areaMm2, wires }) => `${wires} in a terminal for ${areaMm2} mm²`).join(', ')}: more of them, and strands are cut
+            off or left outside.
+          </li>
+        )}
+      </ul>
+    </section>
   );
 }

@@ -1,5 +1,6 @@
 import type { KindId } from '@yield/core';
 import { lazy } from 'react';
+import { BoxBody } from './box/Body.tsx';
 import { CoilsBody } from './coils/Body.tsx';
 import { GainWhy } from './gain/After.tsx';
 import { GainBody } from './gain/Body.tsx';
@@ -18,6 +19,7 @@ const crossovers = () => import('./crossoverViews.ts');
 /** What the screen shows of each kind of step. A kind without a view does not compile. */
 export const VIEWS: { [K in KindId]: StepView<K> } = {
   coils: { Body: CoilsBody, Side: LoadFacts, Bench: OhmBench },
+  box: { Body: BoxBody, Side: LoadFacts },
   whole: { Body: WholeBody, Side: LoadFacts, Bench: OhmBench },
   hookup: { Body: HookupBody, Side: LoadFacts },
   flat: {

@@ -1,11 +1,20 @@
 import { SOURCE_CONTROLS, type ControlWords, type SourceInput, type SourceOutput } from '../source/sourceControls.ts';
-import type { Processor, SettingsCase, Source } from './chain.ts';
+import type { Chain, Processor, SettingsCase, Source } from './chain.ts';
 
 export const FLAT_CASE: SettingsCase = { id: 'flat', name: 'Flat', used: true };
 
 export const sourceInputs = ({ inputs }: Source): SourceInput[] => (inputs === undefined || inputs.length === 0 ? ['stick'] : inputs);
 export const sourceOutputs = ({ outputs }: Source): SourceOutput[] =>
   outputs === undefined || outputs.length === 0 ? ['preamp-front'] : outputs;
+
+/** The outputs whose clean ceiling counts. An amplifier inside the source plays from its speaker outputs: those are found too, and alone where nothing else is fed. */
+export function outputsInUse({ source, amplifiers }: Pick<Chain, 'source' | 'amplifiers'>): SourceOutput[] {
+  const outputs = sourceOutputs(source);
+  if (outputs.includes('speakers') || !amplifiers.some(({ isInSource }) => isInSource === true)) return outputs;
+  const feedsOthers = amplifiers.some(({ isInSource }) => isInSource !== true);
+  return feedsOthers || (source.outputs?.length ?? 0) > 0 ? [...outputs, 'speakers'] : ['speakers'];
+}
+
 export const sourceCases = ({ cases }: Source): SettingsCase[] => (cases === undefined || cases.length === 0 ? [FLAT_CASE] : cases);
 
 /** The cases that make a difference at an output: sub level alone changes the sub output, where there is one. */

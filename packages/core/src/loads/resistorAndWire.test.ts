@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { seriesResistor } from './seriesResistor.ts';
-import { AWG_GAUGES, awgAreaMm2, METRIC_GAUGES, speakerWire } from './speakerWire.ts';
+import { AWG_GAUGES, awgAreaMm2, METRIC_GAUGES, speakerWire, wireEnds } from './speakerWire.ts';
 
 describe('seriesResistor', () => {
   it.each([
@@ -62,5 +62,20 @@ describe('speaker wire', () => {
   });
   it('recommends none where none fits', () => {
     expect(speakerWire({ loadOhm: 0.25, powerWatt: 5000, lengthMetre: 8 }, AWG_GAUGES).recommended).toBeUndefined();
+  });
+});
+
+describe('the ends of a wire', () => {
+  it.each([
+    // 12 AWG is 3.31 mm² (ASTM B258): a ferrule of 4, two of them one of 10; a terminal for 10 mm² takes three.
+    [awgAreaMm2(12), 4, 10, 3],
+    [2.5, 2.5, 6, 4],
+    [4, 4, 10, 2],
+    [16, 16, undefined, 0],
+  ])('of %d mm² want a ferrule of %d, a pair one of %s, and %d go into 10 mm²', (area, one, two, inTen) => {
+    const ends = wireEnds(area);
+    expect(ends.ferruleMm2).toBe(one);
+    expect(ends.pairFerruleMm2).toBe(two);
+    expect(ends.terminals.find(({ areaMm2 }) => areaMm2 === 10)?.wires).toBe(inTen);
   });
 });

@@ -106,3 +106,35 @@ export function speakerWire(input: SpeakerWireInput, gauges: readonly WireGauge[
   const recommended = rows.find(({ fits }) => fits)?.gauge;
   return { currentRms, rows, ...(recommended === undefined ? {} : { recommended }) };
 }
+
+/** Cross-sections of ferrules in mm². Source: DIN 46228-4, from memory. */
+const FERRULES_MM2 = [0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10, 16, 25] as const;
+/** Terminals by the largest wire that they take, in mm². Common practice, no source. */
+const TERMINALS_MM2 = [2.5, 4, 6, 10, 16, 25] as const;
+/** A size of one system goes into the next of the other where it is no more than this much thicker. Common practice, no source. */
+const FERRULE_SLACK = 1.06;
+
+export interface WireEnds {
+  /** ferrule for one wire; undefined where none is large enough */
+  ferruleMm2?: number;
+  /** ferrule for two wires in one terminal */
+  pairFerruleMm2?: number;
+  /** how many wires a terminal takes, side by side and without a strand left over */
+  terminals: { areaMm2: number; wires: number }[];
+}
+
+/**
+ * What a wire's ends want: ferrules, and how many wires a terminal holds.
+ *
+ * @param areaMm2 - copper of one wire
+ */
+export function wireEnds(areaMm2: number): WireEnds {
+  checkNumbers({ areaMm2 }, { areaMm2: { name: 'wire', unit: 'mm²', above: 0 } });
+  const ferrule = (of: number): number | undefined => FERRULES_MM2.find((size) => of <= size * FERRULE_SLACK);
+  const [one, two] = [ferrule(areaMm2), ferrule(2 * areaMm2)];
+  return {
+    ...(one === undefined ? {} : { ferruleMm2: one }),
+    ...(two === undefined ? {} : { pairFerruleMm2: two }),
+    terminals: TERMINALS_MM2.map((size) => ({ areaMm2: size, wires: Math.floor((size * FERRULE_SLACK) / areaMm2) })),
+  };
+}

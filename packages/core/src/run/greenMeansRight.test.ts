@@ -366,11 +366,38 @@ describe('the recorded level of a stage', () => {
 });
 
 describe('a source with an amplifier of its own', () => {
-  it('has no gain to set', () => {
-    const own: Chain = { ...DOORS, amplifiers: DOORS.amplifiers.map((amplifier) => ({ ...amplifier, isInSource: true })) };
-    const kinds = runOf(situation(own, SETTINGS)).map(({ kind }) => kind.kind);
-    expect(kinds).not.toContain('gain');
-    expect(kinds).toContain('proof');
+  const own: Chain = {
+    ...DOORS,
+    source: { ...DOORS.source, speakerLoadOhm: 4, volumeSteps: 30, workingVolume: 20, volumeBasis: 'assumed' },
+    amplifiers: DOORS.amplifiers.map((amplifier) => ({ ...amplifier, isInSource: true })),
+  };
+  it('has loads, a ceiling at its speaker outputs and a proof, and neither gain nor line side', () => {
+    const steps = runOf(situation(own, SETTINGS));
+    const kinds = steps.map(({ kind }) => kind.kind);
+    for (const kind of ['gain', 'feed', 'input']) expect(kinds).not.toContain(kind);
+    for (const kind of ['hookup', 'flat', 'ceiling', 'proof']) expect(kinds).toContain(kind);
+    expect(steps.filter(({ kind }) => kind.kind === 'ceiling').map(({ id }) => id)).toEqual(['ceiling:speakers']);
+  });
+  it('keeps the ceilings of its preamp outputs where those feed another amplifier', () => {
+    const more: Chain = { ...own, amplifiers: [...own.amplifiers, { id: 'box', name: 'Box', ratings: [] }] };
+    const ids = runOf(situation(more, SETTINGS)).map(({ id }) => id);
+    expect(ids).toContain('ceiling:preamp-front');
+    expect(ids).toContain('ceiling:speakers');
+  });
+  it('has its power told from its own clean voltage', () => {
+    // 6 V a step on, then held at 8 V: 8 V into 4 ohm are 16 W.
+    const rows = [4, 5.04, 6.35, 8, 8.05, 8.05].map((value, i): LineReading => ({
+      id: `w${i}`,
+      stepId: 'ceiling:speakers',
+      kind: 'source-voltage',
+      value,
+      resolution: 0.01,
+      conditions: { ...lineConditionsIn({ id: 'ceiling:speakers' }, own, SETTINGS), caseId: 'flat', sourceVolume: 20 + i },
+      takenAt: new Date(i * 60_000).toISOString(),
+    }));
+    const { findings } = state('ceiling:speakers', { readings: rows }, own);
+    const power = findings.find(({ code }) => code === 'source-power');
+    expect(power?.figures.powerWatt).toBeCloseTo(16, 0);
   });
 });
 

@@ -39,7 +39,9 @@ export function HookupBody({ run, current }: ViewProps<'hookup'>): JSX.Element {
           <FindingLine
             finding={{
               grade: 'note',
-              words: 'Both pairs of terminals are the same two points: what hangs on them is in parallel, whichever pair it uses.',
+              words:
+                'Both pairs of terminals are the same two points: what hangs on them is in parallel, and for one subwoofer either pair will do.',
+              next: 'With the amplifier off an ohmmeter beeps from plus to plus and from minus to minus.',
             }}
           />
         )}

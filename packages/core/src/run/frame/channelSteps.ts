@@ -46,7 +46,8 @@ export function likelyVolt({ target }: ChannelNow, last: number | undefined): Li
 }
 
 /** At every step with an ohmmeter. */
-export const METER_SAFE = 'Switched off, fuse out: an ohmmeter on a live output is destroyed, and the reading means nothing.';
+export const METER_SAFE =
+  'Switched off, fuse out: an ohmmeter on a live output is destroyed, and the reading means nothing. Cone up and still: one that moves makes a voltage of its own.';
 
 /** The volume at which every gain is set, as the source shows it. */
 export const volumeCheck = ({ workingVolume, volumeBasis }: Source, fromZero = false): Check => ({

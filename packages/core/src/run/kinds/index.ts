@@ -1,4 +1,5 @@
 import type { CaptureIntake, ReadingIntake, StepKind } from '../frame/stepKind.ts';
+import { box } from './box/kind.ts';
 import { ceiling } from './ceiling/kind.ts';
 import { coils } from './coils/kind.ts';
 import { crossover } from './crossover/kind.ts';
@@ -17,6 +18,7 @@ import { whole } from './whole/kind.ts';
 /** Every kind of step that there is; kinds of one stage in the order in which they come. */
 export const KINDS = [
   coils,
+  box,
   whole,
   hookup,
   flat,

@@ -1,5 +1,5 @@
 import type { Chain, HouseRules, Source } from '../../../job/chain.ts';
-import { casesAt, sourceOutputs } from '../../../job/source.ts';
+import { casesAt, outputsInUse } from '../../../job/source.ts';
 import { voltageFactor } from '../../../levels/decibels.ts';
 import { once, type Situation } from '../../frame/situation.ts';
 import { ceilingTables, type CeilingCurve, type CeilingSubject } from './curves.ts';
@@ -14,7 +14,7 @@ export interface WorkingVolume {
 
 /** Every output of the source in use. */
 export const ceilingSubjects = once((now: Situation): CeilingSubject[] =>
-  sourceOutputs(now.chain.source).map((output) => ({
+  outputsInUse(now.chain).map((output) => ({
     output,
     toneHz: output === 'preamp-sub' ? now.settings.rules.bassToneHz : now.settings.rules.otherToneHz,
   })),

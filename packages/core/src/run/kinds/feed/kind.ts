@@ -17,7 +17,8 @@ export const feed = defineKind({
   isOptional: true,
   intakes: [],
   dependsOn: [],
-  subjects: channelsNow,
+  // An amplifier inside the source has no plugs of its own.
+  subjects: (now) => channelsNow(now).filter(({ amplifier }) => amplifier.isInSource !== true),
   keyOf: ({ channel }) => channel.id,
   words: channelWords,
   channelsOf: () => [],

@@ -123,20 +123,22 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
     figures,
     action,
     findings: [
-      ...diagnosis.causes.slice(0, 4).map((cause, i) => causeFinding(cause, i > 0 ? 'note' : isShort ? 'stop' : 'attention')),
+      ...diagnosis.causes.slice(0, 4).map((cause, i) => wholeCause(cause, i > 0 ? 'note' : isShort ? 'stop' : 'attention')),
       ...leadFinding(now),
     ],
   };
 }
 
-const causeFinding = ({ kind, expectedOhm, note }: Cause, grade: Grade): Finding => ({
+/** A cause as a finding; the first one carries the grade. */
+export const wholeCause = ({ kind, expectedOhm, note }: Cause, grade: Grade): Finding => ({
   code: `whole-${kind}`,
   grade,
   figures: { expectedOhm },
   words: note,
 });
 
-function leadFinding({ settings: { meter } }: Situation): Finding[] {
+/** What is missing where the leads were never metered. */
+export function leadFinding({ settings: { meter } }: Situation): Finding[] {
   return meter.leadOhm === undefined
     ? [
         {
