@@ -59,7 +59,7 @@ export function AtFrequency({
                     <span className="shrink-0">
                       <CurveSample index={i} />
                     </span>
-                    <span className="line-clamp-2">{likeName(voice)}</span>
+                    <span>{likeName(voice)}</span>
                   </span>
                 </td>
                 <td className="text-right font-medium whitespace-nowrap">{db < -80 ? '< −80 dB' : signedDb(db)}</td>

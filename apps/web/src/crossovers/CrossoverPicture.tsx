@@ -129,7 +129,7 @@ export function CrossoverPicture(props: Props): JSX.Element {
           </span>
         )}
         <span className="flex items-center gap-2">
-          <span className="bg-line inline-block h-3 w-6 rounded-sm" aria-hidden /> driver’s range
+          <span className="bg-range inline-block h-3 w-6 rounded-sm" aria-hidden /> driver’s range
         </span>
         <span className="flex items-center gap-2">
           <svg width="8" height="16" aria-hidden>
@@ -273,7 +273,7 @@ function Lane({
       </foreignObject>
       <g pointerEvents="none">
         {range !== undefined && (
-          <rect x={x(range.from)} y={middle - 11} width={Math.max(0, x(range.to) - x(range.from))} height={22} rx={4} fill="var(--line)" />
+          <rect x={x(range.from)} y={middle - 11} width={Math.max(0, x(range.to) - x(range.from))} height={22} rx={4} fill="var(--range)" />
         )}
         {limit !== undefined && (
           <path d={`M${x(limit)} ${middle - 14}V${middle + 14}`} stroke="var(--attention)" strokeWidth="2" strokeDasharray="3 3" />

@@ -22,10 +22,18 @@ export function channelDrivers(channel: Pick<Channel, 'drivers' | 'passive'>): D
   });
 }
 
+const keptCoils = new WeakMap<object, LoadCoil[]>();
+
 /** Every coil of a channel. */
 export function channelCoils(channel: Pick<Channel, 'drivers' | 'passive'>): LoadCoil[] {
-  return coilsOf(channelDrivers(channel));
+  const known = keptCoils.get(channel);
+  if (known !== undefined) return known;
+  const coils = coilsOf(channelDrivers(channel));
+  keptCoils.set(channel, coils);
+  return coils;
 }
+
+const keptNetworks = new WeakMap<object, Network>();
 
 /**
  * The network of a channel's wiring: the one that was chosen, or the only one there is for a single coil; undefined where it is not known.
@@ -34,7 +42,13 @@ export function channelCoils(channel: Pick<Channel, 'drivers' | 'passive'>): Loa
  */
 export function channelNetwork(channel: Pick<Channel, 'drivers' | 'wiring'>): Network | undefined {
   const coils = channelCoils(channel);
-  if (channel.wiring !== undefined) return parseNetwork(channel.wiring.network, new Set(coils.map(({ name }) => name)), '/wiring/network');
+  if (channel.wiring !== undefined) {
+    const known = keptNetworks.get(channel);
+    if (known !== undefined) return known;
+    const network = parseNetwork(channel.wiring.network, new Set(coils.map(({ name }) => name)), '/wiring/network');
+    keptNetworks.set(channel, network);
+    return network;
+  }
   return coils.length === 1 ? { kind: 'coil', coil: coils[0]!.name, reversed: false } : undefined;
 }
 

@@ -8,6 +8,7 @@ import type { LoadCoil } from '../../../loads/drivers.ts';
 import { MOST_DRIVERS } from '../../../loads/loadOptions.ts';
 import { diagnoseReading, otherWirings, type Cause, type MeterDiagnosis } from '../../../loads/meterDiagnosis.ts';
 import { networkText, type Network } from '../../../loads/network.ts';
+import { lastResult } from '../../../numerics/lastResult.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { wiringConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
@@ -65,6 +66,8 @@ export function wholeDiagnosis(
   });
 }
 
+const keptDiagnosis = lastResult<MeterDiagnosis | undefined>();
+
 /** Where the metering of a channel's whole wiring stands. */
 export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Judgement<WholeFigures> {
   const { channel, amplifier } = step;
@@ -99,7 +102,10 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
       findings: [staleFinding('The last reading', reasons, 'Meter the wiring again.')],
     };
   }
-  const diagnosis = wholeDiagnosis(channel, now, reading.value, reading.conditions);
+  const measured = meteredCoils(now, channel).map((coil) => coil.reading);
+  const diagnosis = keptDiagnosis(channel, '', [reading, ...measured], () =>
+    wholeDiagnosis(channel, now, reading.value, reading.conditions),
+  );
   if (diagnosis === undefined) return { status: 'open', figures: {}, findings: [], action };
   const figures = { reading, diagnosis };
   if (diagnosis.verdict === 'matches') {
