@@ -4,6 +4,7 @@ import express, { type Express } from 'express';
 import helmet from 'helmet';
 import path from 'node:path';
 import type { DataSource } from 'typeorm';
+import { door } from './door.ts';
 import { Problem, problemHandler } from './problem.ts';
 import { calcRoutes } from './routes/calcRoutes.ts';
 import { shopRoutes } from './routes/shopRoutes.ts';
@@ -19,6 +20,8 @@ import { analyseWith, type TraceWorkers } from './traces/traceWorkers.ts';
 export function newApp(settings: ServerSettings, dataSource: DataSource, workers: TraceWorkers): Express {
   const app = express();
   app.disable('x-powered-by');
+  // Whatever the environment says, no answer shows the server's inside.
+  app.set('env', 'production');
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -41,6 +44,7 @@ export function newApp(settings: ServerSettings, dataSource: DataSource, workers
       strictTransportSecurity: false,
     }),
   );
+  app.use(door(settings));
   app.use(compression());
 
   const analyse = analyseWith(workers);

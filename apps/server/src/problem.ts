@@ -1,3 +1,4 @@
+import { MOST_FAULTS } from '@yield/contract/validate';
 import { CoreError, type CoreErrorCode, type Fault } from '@yield/core';
 import type { ErrorRequestHandler, Response } from 'express';
 
@@ -30,8 +31,14 @@ export const staleSave = (what: string, current: unknown): Problem =>
     current,
   );
 
-export const faulty = (faults: readonly Fault[]): Problem =>
-  new Problem(422, 'Input not valid', faults.map(({ message }) => message).join('; '), faults);
+export const faulty = (faults: readonly Fault[]): Problem => new Problem(422, 'Input not valid', told(faults), faults);
+
+/** The first few faults as one sentence: all of them stand in `errors`. */
+const told = (faults: readonly Fault[]): string =>
+  `${faults
+    .slice(0, 5)
+    .map(({ message }) => message)
+    .join('; ')}${faults.length > 5 ? '; and more' : ''}`;
 
 const CORE_STATUS = {
   INPUT_INVALID: 422,
@@ -63,19 +70,21 @@ const CONNECTION_CODES = new Set([
 /** The one place that turns an error into an answer. */
 export const problemHandler =
   (log: (error: unknown) => void): ErrorRequestHandler =>
-  (error: unknown, _request, response, next) => {
+  (error: unknown, request, response, next) => {
     if (response.headersSent) {
       next(error);
       return;
     }
     const problem = problemOf(error);
     if (problem.status === 500) log(error);
+    // Whoever still sends is not read to the end: the line is closed with the answer.
+    if (!request.complete) response.setHeader('Connection', 'close');
     send(response, problem);
   };
 
 export function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof CoreError) return new Problem(CORE_STATUS[error.code], 'Input not valid', error.message, error.faults);
+  if (error instanceof CoreError) return new Problem(CORE_STATUS[error.code], 'Input not valid', told(error.faults), error.faults);
   const { type, status, limit, message, code, driverError } = (error ?? {}) as {
     type?: string;
     status?: number;
@@ -98,26 +107,39 @@ export function problemOf(error: unknown): Problem {
   if (type === 'encoding.unsupported' || type === 'charset.unsupported')
     return new Problem(415, 'Encoding not read', message ?? 'This encoding is not read.');
   if (type === 'request.aborted') return new Problem(400, 'Broken off', 'The transfer broke off before its end. Send it again.');
+  if (code === '53100' || driverError?.code === '53100' || code === 'ENOSPC')
+    return new Problem(
+      507,
+      'Disk full',
+      'The disk of the database is full: nothing was stored. Make room on it; what you entered is kept in this browser.',
+    );
+  if (isTimeOut(code) || isTimeOut(driverError?.code) || /timeout exceeded when trying to connect/i.test(message ?? ''))
+    return new Problem(
+      503,
+      'Too busy',
+      'The database is busy with other requests. Try again in a moment; what you entered is kept in this browser.',
+    );
   if (code === '23503' || driverError?.code === '23503') return notFound('The tune');
-  if (
-    isConnectionLoss(code) ||
-    isConnectionLoss(driverError?.code) ||
-    /Connection terminated|timeout exceeded when trying to connect|Driver not Connected/i.test(message ?? '')
-  ) {
+  if (isConnectionLoss(code) || isConnectionLoss(driverError?.code) || /Connection terminated|Driver not Connected/i.test(message ?? '')) {
     return new Problem(
       503,
       'Database not reached',
       'The database does not answer. What you entered is kept in this browser and sent when it is back.',
     );
   }
+  // Words of a library may hold a path of this machine: they are not passed on.
+  if (status === 404 || code === 'ENOENT') return new Problem(404, 'Not found', 'There is nothing at this address.');
   if (status !== undefined && status >= 400 && status < 500)
-    return new Problem(status, 'Request not understood', message ?? 'The request is not understood.');
+    return new Problem(status, 'Request not understood', 'The request is not understood.');
   return new Problem(
     500,
     'Something went wrong',
     'The server met a fault that it did not expect. Try again; what you entered is kept in this browser.',
   );
 }
+
+/** A statement that took longer than it may. */
+const isTimeOut = (code: string | undefined): boolean => code === '57014';
 
 const isConnectionLoss = (code: string | undefined): boolean => code !== undefined && CONNECTION_CODES.has(code);
 
@@ -132,7 +154,7 @@ function send(response: Response, { status, title, message, errors, current }: P
         title,
         status,
         detail: message,
-        errors: errors.length > 0 ? errors : [{ pointer: '', message }],
+        errors: errors.length > 0 ? errors.slice(0, MOST_FAULTS) : [{ pointer: '', message }],
         ...(current === undefined ? {} : { current }),
       }),
     );

@@ -20,7 +20,15 @@ describe('an error becomes an answer', () => {
     ['a connection that was cut', new Error('Connection terminated unexpectedly'), 503, 'kept in this browser'],
     ['a pool that waits too long', new Error('timeout exceeded when trying to connect'), 503, 'kept in this browser'],
     ['a tune that went away meanwhile', { driverError: { code: '23503' } }, 404, 'The tune is not there'],
-    ['another refusal of the framework', { status: 416, message: 'Range Not Satisfiable' }, 416, 'Range Not Satisfiable'],
+    ['another refusal of the framework', { status: 416, message: 'Range Not Satisfiable' }, 416, 'not understood'],
+    [
+      'a file that is not there',
+      { status: 404, message: "ENOENT: no such file, stat '/srv/app'", code: 'ENOENT' },
+      404,
+      'nothing at this address',
+    ],
+    ['a full disk', { driverError: { code: '53100' } }, 507, 'disk of the database is full'],
+    ['a statement that takes too long', { driverError: { code: '57014' } }, 503, 'busy'],
     ['a programming fault', new TypeError('x is not a function'), 500, 'did not expect'],
     ['nothing at all', undefined, 500, 'did not expect'],
   ];

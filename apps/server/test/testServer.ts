@@ -19,14 +19,24 @@ export interface TestServer {
 }
 
 /** The real application over a fresh database of its own, or over the one given. */
-export async function startTestServer(options: { traceLimitBytes?: number; databaseUrl?: string } = {}): Promise<TestServer> {
+export async function startTestServer(
+  options: { traceLimitBytes?: number; traceJsonLimitBytes?: number; databaseUrl?: string } = {},
+): Promise<TestServer> {
   const databaseUrl = options.databaseUrl ?? (await createDatabase());
   const dataSource = newDataSource(databaseUrl);
   await dataSource.initialize();
   await migrate(dataSource);
   const workers = startTraceWorkers();
   const app = newApp(
-    { port: 0, host: '127.0.0.1', databaseUrl, jsonLimitBytes: 1_000_000, traceLimitBytes: options.traceLimitBytes ?? 256_000_000 },
+    {
+      port: 0,
+      host: '127.0.0.1',
+      hosts: [],
+      databaseUrl,
+      jsonLimitBytes: 1_000_000,
+      traceJsonLimitBytes: options.traceJsonLimitBytes ?? 32_000_000,
+      traceLimitBytes: options.traceLimitBytes ?? 256_000_000,
+    },
     dataSource,
     workers,
   );

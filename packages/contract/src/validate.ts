@@ -29,8 +29,13 @@ function newAjv(coerceTypes: boolean): Ajv {
   const ajv = new Ajv({ allErrors: true, verbose: true, strict: true, coerceTypes });
   addFormats(ajv);
   ajv.addKeyword('unit');
+  // Stricter than the package: "urn:uuid:" is no id of ours, and a leap second is no time that a Date knows.
+  ajv.addFormat('uuid', /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i);
+  ajv.addFormat('date-time', (text: string) => INSTANT.test(text) && !Number.isNaN(Date.parse(text)));
   return ajv;
 }
+
+const INSTANT = /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?(Z|[+-]\d\d:\d\d)$/i;
 
 function run<T extends TSchema>(ajv: Ajv, schema: T, value: unknown): Validation<Static<T>> {
   let validate = compiled.get(schema);
@@ -38,8 +43,33 @@ function run<T extends TSchema>(ajv: Ajv, schema: T, value: unknown): Validation
     validate = ajv.compile(schema);
     compiled.set(schema, validate);
   }
+  const unstorable = textFaults(value);
+  if (unstorable.length > 0) return { kind: 'faulty', faults: unstorable };
   if (validate(value)) return { kind: 'valid', value: value as Static<T> };
-  return { kind: 'faulty', faults: (validate.errors ?? []).map(faultOf) };
+  return { kind: 'faulty', faults: (validate.errors ?? []).slice(0, MOST_FAULTS).map(faultOf) };
+}
+
+/** More of them help nobody, and would make an answer larger than the question. */
+export const MOST_FAULTS = 50;
+
+/** Text that no database keeps as it came: a NUL, or half of a character. */
+// eslint-disable-next-line no-control-regex -- this is the character that is looked for
+const UNSTORABLE = /\u0000|\p{Surrogate}/u;
+
+/** Faults for every text in a value, names of fields included, that cannot be stored. */
+function textFaults(value: unknown, pointer = '', faults: Fault[] = []): Fault[] {
+  if (faults.length >= MOST_FAULTS) return faults;
+  if (typeof value === 'string') {
+    if (UNSTORABLE.test(value)) faults.push({ pointer, message: 'this text holds a character that cannot be stored (NUL or half of one)' });
+  } else if (Array.isArray(value)) {
+    value.forEach((item, i) => textFaults(item, `${pointer}/${i}`, faults));
+  } else if (typeof value === 'object' && value !== null) {
+    for (const [key, field] of Object.entries(value)) {
+      if (UNSTORABLE.test(key)) faults.push({ pointer, message: 'the name of a field here holds a character that cannot be stored' });
+      else textFaults(field, `${pointer}/${escapePointer(key)}`, faults);
+    }
+  }
+  return faults;
 }
 
 interface Words {
@@ -60,7 +90,7 @@ function faultOf(error: ErrorObject): Fault {
       return { pointer: `${instancePath}/${missing}`, message: `${parent.properties?.[missing]?.title ?? missing} is missing` };
     }
     case 'additionalProperties': {
-      const extra = String(params.additionalProperty);
+      const extra = shortened(String(params.additionalProperty));
       const known = Object.keys(parent.properties ?? {}).join(', ');
       return {
         pointer: `${instancePath}/${escapePointer(extra)}`,
@@ -99,5 +129,8 @@ function faultOf(error: ErrorObject): Fault {
 
 const article = (type: string): string =>
   type === 'object' ? 'an object' : type === 'array' ? 'a list' : type === 'integer' ? 'a whole number' : `a ${type}`;
+
+/** A name that somebody else chose may be as long as the whole body. */
+const shortened = (text: string): string => (text.length > 60 ? `${text.slice(0, 60)}…` : text);
 
 const escapePointer = (segment: string): string => segment.replaceAll('~', '~0').replaceAll('/', '~1');

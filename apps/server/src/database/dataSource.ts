@@ -4,22 +4,38 @@ import { Foundations1700000000001 } from './migrations/1700000000001-foundations
 import { MarkBasis1700000000002 } from './migrations/1700000000002-mark-basis.ts';
 import { MarkValues1700000000003 } from './migrations/1700000000003-mark-values.ts';
 import { Keys1700000000004 } from './migrations/1700000000004-keys.ts';
+import { ClientTimes1700000000006 } from './migrations/1700000000006-client-times.ts';
 import { Shop1700000000005 } from './migrations/1700000000005-shop.ts';
 
 /** Any number that no other program on the same database uses; it only has to be the same for all servers of this one. */
 const MIGRATION_LOCK = 46_200_001;
 
-export function newDataSource(databaseUrl: string): DataSource {
+/** A database that is frozen is noticed: no statement of ours takes this long, storing a capture of the largest size included. */
+const STATEMENT_MS = 60_000;
+
+/** @param statementMs - 0: as long as it takes, for migrations */
+export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS): DataSource {
   return new DataSource({
     type: 'postgres',
     url: databaseUrl,
     entities: ENTITIES,
-    migrations: [Foundations1700000000001, MarkBasis1700000000002, MarkValues1700000000003, Keys1700000000004, Shop1700000000005],
+    migrations: [
+      Foundations1700000000001,
+      MarkBasis1700000000002,
+      MarkValues1700000000003,
+      Keys1700000000004,
+      Shop1700000000005,
+      ClientTimes1700000000006,
+    ],
     synchronize: false,
     installExtensions: false,
-    // A stopped database must be answered at once, so that the browser keeps what was sent.
-    connectTimeoutMS: 3000,
-    extra: { max: 10 },
+    // A stopped database refuses at once. This is how long a request waits for its turn at a busy one.
+    connectTimeoutMS: 30_000,
+    extra: {
+      max: 10,
+      keepAlive: true,
+      ...(statementMs === 0 ? {} : { statement_timeout: statementMs, query_timeout: statementMs + 5_000 }),
+    },
   });
 }
 

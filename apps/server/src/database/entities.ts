@@ -34,7 +34,10 @@ export interface ReadingRow {
   value: number;
   resolution: number;
   conditions: Conditions;
+  /** by the server's clock */
   takenAt: Date;
+  /** as the client's own clock had it; null of what was stored before that was kept */
+  clientAt: Date | null;
   storedAt: Date;
   voidedAt: Date | null;
   voidedReason: string | null;
@@ -56,7 +59,10 @@ export interface TraceRow {
   analysis: TraceAnalysis;
   analysisVersion: number;
   conditions: CaptureConditions;
+  /** by the server's clock */
   takenAt: Date;
+  /** as the client's own clock had it; null of what was stored before that was kept */
+  clientAt: Date | null;
   storedAt: Date;
   voidedAt: Date | null;
   voidedReason: string | null;
@@ -119,6 +125,7 @@ export const ReadingEntity = new EntitySchema<ReadingRow & { tune?: TuneRow }>({
     resolution: { type: 'double precision' },
     conditions: { type: 'jsonb' },
     takenAt: { ...instant(), name: 'taken_at' },
+    clientAt: { ...instant(true), name: 'client_at' },
     storedAt: { ...stored, name: 'stored_at' },
     voidedAt: { ...instant(true), name: 'voided_at' },
     voidedReason: { type: 'text', nullable: true, name: 'voided_reason' },
@@ -145,6 +152,7 @@ export const TraceEntity = new EntitySchema<TraceRow & { tune?: TuneRow }>({
     analysisVersion: { type: 'integer', name: 'analysis_version' },
     conditions: { type: 'jsonb' },
     takenAt: { ...instant(), name: 'taken_at' },
+    clientAt: { ...instant(true), name: 'client_at' },
     storedAt: { ...stored, name: 'stored_at' },
     voidedAt: { ...instant(true), name: 'voided_at' },
     voidedReason: { type: 'text', nullable: true, name: 'voided_reason' },

@@ -79,7 +79,7 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Rou
   });
   router.post(
     '/trace',
-    express.json({ limit: settings.traceLimitBytes, strict: false }),
+    express.json({ limit: settings.traceJsonLimitBytes, strict: false }),
     express.raw({ type: [...RAW_CAPTURE_TYPES], limit: settings.traceLimitBytes }),
     async (request, response) => {
       const options = queryOf(TraceQuery, request);

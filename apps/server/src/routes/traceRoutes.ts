@@ -5,6 +5,7 @@ import { CONDITIONS_SCHEMAS, RAW_CAPTURE_TYPES, TraceUploadQuery, VoidSchema } f
 import { validateBody, type Validation } from '@yield/contract/validate';
 import { ANALYSIS_VERSION, captureIntake, type CaptureConditions } from '@yield/core';
 import express, { Router } from 'express';
+import { takenBy } from '../clocks.ts';
 import { faulty } from '../problem.ts';
 import { bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
@@ -20,15 +21,16 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse:
     const id = idOf(request, 'traceId');
     const query = queryOf(TraceUploadQuery, request);
     const conditions = conditionsOf(query.stepId, query.conditions);
+    const taken = takenBy(request, query.takenAt);
     const bytes = rawBytes(request);
     const { rules } = await store.settings(tuneId);
     const sha256 = createHash('sha256').update(bytes).digest('hex');
-    const known = await store.sameTrace(tuneId, id, sha256);
+    const [fullScaleVolt, probe] = [query.fullScaleVolt ?? null, query.probe ?? null];
+    const known = await store.sameTrace(tuneId, id, sha256, { stepId: query.stepId, conditions, fullScaleVolt, probe });
     if (known !== undefined) {
       response.json(known);
       return;
     }
-    const [fullScaleVolt, probe] = [query.fullScaleVolt ?? null, query.probe ?? null];
     const analysis = await analyse(bytes, { conditions, limitThdPercent: rules.limitThdPercent, fullScaleVolt, probe });
     const channelIndex = query.channelIndex ?? 0;
     if (channelIndex >= analysis.channels.length)
@@ -48,7 +50,7 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse:
       analysis,
       analysisVersion: ANALYSIS_VERSION,
       conditions,
-      takenAt: new Date(query.takenAt),
+      ...taken,
     });
     response.status(outcome === 'stored' ? 201 : 200).json(trace);
   });

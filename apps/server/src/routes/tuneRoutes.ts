@@ -10,6 +10,7 @@ import {
 } from '@yield/contract';
 import { chainFaults, takesReading } from '@yield/core';
 import express, { Router, type Request } from 'express';
+import { takenBy } from '../clocks.ts';
 import { faulty } from '../problem.ts';
 import { bodyOf, idOf } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
@@ -59,8 +60,10 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore): Router {
     response.json(await store.saveChain(idOf(request, 'tuneId'), body));
   });
   router.put('/:tuneId/readings/:readingId', async (request, response) => {
-    const outcome = await store.saveReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), readingOf(request));
-    response.status(outcome === 'stored' ? 201 : 200).json({ outcome });
+    const reading = readingOf(request);
+    const taken = takenBy(request, reading.takenAt);
+    const outcome = await store.saveReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), reading, taken);
+    response.status(outcome === 'stored' ? 201 : 200).json({ outcome, takenAt: taken.takenAt.toISOString() });
   });
   router.post('/:tuneId/readings/:readingId/void', async (request, response) => {
     await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), bodyOf(VoidSchema, request).reason);

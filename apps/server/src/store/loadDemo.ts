@@ -22,7 +22,7 @@ export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, no
       if (tune.readings.length > 0)
         await manager.insert(
           ReadingEntity,
-          tune.readings.map((r) => ({ ...r, tuneId, takenAt: new Date(r.takenAt) })),
+          tune.readings.map((r) => ({ ...r, tuneId, takenAt: new Date(r.takenAt), clientAt: null })),
         );
       if (tune.marks.length > 0)
         await manager.insert(
@@ -61,6 +61,7 @@ function analysed(tune: DemoTune, workers: TraceWorkers) {
         analysisVersion: ANALYSIS_VERSION,
         conditions,
         takenAt: new Date(takenAt),
+        clientAt: null,
       };
     }),
   );

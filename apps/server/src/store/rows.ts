@@ -22,7 +22,7 @@ export const readingRowsOf = (dataSource: DataSource, tuneIds: readonly string[]
   dataSource.query<ReadRow[]>(
     `SELECT "id", "tune_id" AS "tuneId", "step_id" AS "stepId", "kind", "value", "resolution", "conditions",
       "taken_at" AS "takenAt", "voided_reason" AS "voidedReason"
-     FROM "reading" WHERE "tune_id" = ANY($1) ORDER BY "taken_at"`,
+     FROM "reading" WHERE "tune_id" = ANY($1) ORDER BY "taken_at", "stored_at"`,
     [tuneIds],
   );
 

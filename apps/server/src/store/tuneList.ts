@@ -43,7 +43,7 @@ async function renew(dataSource: DataSource, tunes: readonly TuneRow[]): Promise
       dataSource,
       tunes.map(({ id }) => id),
     ),
-    dataSource.getRepository(TraceEntity).find({ where, order: { takenAt: 'ASC' } }),
+    dataSource.getRepository(TraceEntity).find({ where, order: { takenAt: 'ASC', storedAt: 'ASC' } }),
     dataSource.getRepository(MarkEntity).findBy(where),
   ]);
   const [readingsBy, tracesBy, marksBy] = [byTune(readings), byTune(traces), byTune(marks)];

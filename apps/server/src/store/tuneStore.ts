@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import type {
   ArchivedTune,
   NewReading,
@@ -22,8 +23,18 @@ import {
   type RunReport,
   type TuneSettings,
 } from '@yield/core';
-import { IsNull, LessThan, Not, type DataSource, type EntityManager } from 'typeorm';
-import { ChainEntity, MarkEntity, ReadingEntity, TraceEntity, TuneEntity, type TraceRow, type TuneRow } from '../database/entities.ts';
+import { IsNull, LessThan, Not, type DataSource, type EntityManager, type Repository } from 'typeorm';
+import {
+  ChainEntity,
+  MarkEntity,
+  ReadingEntity,
+  TraceEntity,
+  TuneEntity,
+  type ReadingRow,
+  type TraceRow,
+  type TuneRow,
+} from '../database/entities.ts';
+import type { Taken } from '../clocks.ts';
 import { faulty, notFound, staleSave } from '../problem.ts';
 import type { Analyse } from '../traces/traceWorkers.ts';
 import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
@@ -57,7 +68,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     const [chain, readingRows, traceRows, markRows] = await Promise.all([
       chains.findOneBy(where),
       readingRowsOf(dataSource, [tune.id]),
-      traces.find({ where, order: { takenAt: 'ASC' } }),
+      traces.find({ where, order: { takenAt: 'ASC', storedAt: 'ASC' } }),
       marks.findBy(where),
     ]);
     return {
@@ -104,6 +115,27 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     return rows[0]?.slice ?? Buffer.alloc(0);
   }
 
+  /** Voids, or counts again. What was voided stays so for the reason that was given first. */
+  async function voidOnce(
+    records: Repository<ReadingRow> | Repository<TraceRow>,
+    where: { id: string; tuneId: string },
+    reason: string | null,
+    what: string,
+  ): Promise<void> {
+    const asFound = reason === null ? Not(IsNull()) : IsNull();
+    const { affected } = await (records as Repository<ReadingRow>).update({ ...where, voidedReason: asFound }, voidedAs(reason));
+    if (affected !== 0) await changed(dataSource.manager, where.tuneId);
+    else if (!(await (records as Repository<ReadingRow>).existsBy(where))) throw notFound(what);
+  }
+
+  /** @throws {Problem} where the id is another tune's: a repeat of the same request finds its own */
+  async function insertNew(tune: Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'settings'>, chain: Chain): Promise<TuneDetail> {
+    if (await dataSource.transaction((manager) => insertTune(manager, tune, chain))) return detail(await present(tune.id));
+    const known = await tunes.findOneBy({ id: tune.id, name: tune.name, vehicle: tune.vehicle, deletedAt: IsNull() });
+    if (known === null) throw faulty([{ pointer: '/id', message: 'another tune is stored under this id' }]);
+    return detail(known);
+  }
+
   async function read(id: string): Promise<TuneDetail> {
     const tune = await present(id);
     await renewAnalyses(tune);
@@ -115,18 +147,14 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
 
     create: async ({ id, name, vehicle }: NewTune): Promise<TuneDetail> => {
       const { settings } = await shop.read();
-      await dataSource.transaction((manager) => insertTune(manager, { id, name, vehicle, settings }, EMPTY_CHAIN));
-      return detail(await present(id));
+      return insertNew({ id, name, vehicle, settings }, EMPTY_CHAIN);
     },
 
     /** A tune with the same chain and settings, and nothing measured yet. */
     copy: async (id: string, { id: newId, name, vehicle }: NewTune): Promise<TuneDetail> => {
       const tune = await present(id);
       const chain = await chains.findOneBy({ tuneId: id });
-      await dataSource.transaction((manager) =>
-        insertTune(manager, { id: newId, name, vehicle, settings: tune.settings }, chain?.body ?? EMPTY_CHAIN),
-      );
-      return detail(await present(newId));
+      return insertNew({ id: newId, name, vehicle, settings: tune.settings }, chain?.body ?? EMPTY_CHAIN);
     },
 
     /** Tunes that were put away, the last one first. */
@@ -184,14 +212,14 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     },
 
     /** Sent twice, it is stored once; another figure under the same id is refused, never overwritten. */
-    saveReading: async (tuneId: string, id: string, reading: NewReading): Promise<StoreOutcome> => {
+    saveReading: async (tuneId: string, id: string, reading: NewReading, taken: Taken): Promise<StoreOutcome> => {
       await present(tuneId);
       const isNew = await dataSource.transaction(async (manager) => {
         const result = await manager
           .createQueryBuilder()
           .insert()
           .into(ReadingEntity)
-          .values({ ...reading, id, tuneId, takenAt: new Date(reading.takenAt) })
+          .values({ ...reading, id, tuneId, ...taken })
           .orIgnore()
           .returning(['id'])
           .execute();
@@ -201,7 +229,28 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
       });
       if (isNew) return 'stored';
       const kept = await readings.findOneByOrFail({ id });
-      if (kept.tuneId !== tuneId || kept.value !== reading.value || kept.stepId !== reading.stepId) {
+      const { value, stepId, kind, resolution, conditions } = kept;
+      const isSame = isDeepStrictEqual(
+        {
+          tuneId: kept.tuneId,
+          value,
+          stepId,
+          kind,
+          resolution,
+          conditions: plain(conditions),
+          at: (kept.clientAt ?? kept.takenAt).getTime(),
+        },
+        {
+          tuneId,
+          value: reading.value,
+          stepId: reading.stepId,
+          kind: reading.kind,
+          resolution: reading.resolution,
+          conditions: plain(reading.conditions),
+          at: taken.clientAt.getTime(),
+        },
+      );
+      if (!isSame) {
         throw faulty([{ pointer: '/id', message: 'another reading is stored under this id' }]);
       }
       return 'already there';
@@ -216,9 +265,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
 
     /** @param reason - null counts it again */
     voidReading: async (tuneId: string, id: string, reason: string | null): Promise<void> => {
-      const { affected } = await readings.update({ id, tuneId }, voidedAs(reason));
-      if (affected === 0) throw notFound('This reading');
-      await changed(dataSource.manager, tuneId);
+      await voidOnce(readings, { id, tuneId }, reason, 'This reading');
     },
 
     saveMark: async (
@@ -257,10 +304,17 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     },
 
     /** The capture that is stored under this id, where it is this one. @throws {Problem} where it is another one */
-    sameTrace: async (tuneId: string, id: string, sha256: string): Promise<TraceInfo | undefined> => {
+    sameTrace: async (
+      tuneId: string,
+      id: string,
+      sha256: string,
+      upload: Pick<TraceRow, 'stepId' | 'conditions' | 'fullScaleVolt' | 'probe'>,
+    ): Promise<TraceInfo | undefined> => {
       const kept = await traces.findOneBy({ id });
       if (kept === null) return undefined;
-      if (kept.tuneId !== tuneId || kept.sha256 !== sha256)
+      const { stepId, conditions, fullScaleVolt, probe } = kept;
+      const isSame = isDeepStrictEqual(plain({ stepId, conditions, fullScaleVolt, probe }), plain(upload));
+      if (kept.tuneId !== tuneId || kept.sha256 !== sha256 || !isSame)
         throw faulty([{ pointer: '/id', message: 'another capture is stored under this id' }]);
       return traceOf(kept);
     },
@@ -281,9 +335,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
 
     /** @param reason - null counts it again */
     voidTrace: async (tuneId: string, id: string, reason: string | null): Promise<void> => {
-      const { affected } = await traces.update({ id, tuneId }, voidedAs(reason));
-      if (affected === 0) throw notFound('This capture');
-      await changed(dataSource.manager, tuneId);
+      await voidOnce(traces, { id, tuneId }, reason, 'This capture');
     },
 
     traceHead: async (tuneId: string, id: string): Promise<TraceRow> => {
@@ -295,6 +347,9 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     traceSlice,
   };
 }
+
+/** Fields that are undefined, or in another order, are not stored otherwise. */
+const plain = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
 
 const voidedAs = (reason: string | null): { voidedAt: Date | null; voidedReason: string | null } => ({
   voidedAt: reason === null ? null : new Date(),

@@ -17,7 +17,9 @@ export const watt = (title: string): TNumber => number(title, 'W', { exclusiveMi
 export const volt = (title: string): TNumber => number(title, 'V', { exclusiveMinimum: 0, maximum: MOST });
 export const hertz = (title: string): TNumber => number(title, 'Hz', { exclusiveMinimum: 0, maximum: MOST });
 export const percent = (title: string): TNumber => number(title, '%', { exclusiveMinimum: 0, maximum: 100 });
-export const version = Type.Integer({ title: 'version', minimum: 1 });
+/** The largest version that is stored: PostgreSQL's integer. */
+export const MOST_VERSION = 2 ** 31 - 1;
+export const version = Type.Integer({ title: 'version', minimum: 1, maximum: MOST_VERSION });
 export const uuid = Type.String({ title: 'id', format: 'uuid' });
 export const instant = Type.String({ title: 'time', format: 'date-time' });
 /** A name that a person types: never blank. */

@@ -24,7 +24,7 @@ import {
 } from '@yield/core';
 import { Type, type Static, type TSchema } from 'typebox';
 import { FilterFields, HookupMode } from './calculations.ts';
-import { hertz, instant, name, number, ohm, percent, strict, text, uuid, version, volt, watt } from './fields.ts';
+import { hertz, instant, MOST_VERSION, name, number, ohm, percent, strict, text, uuid, version, volt, watt } from './fields.ts';
 
 const key = Type.String({ title: 'id', minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9-]+$' });
 const volumeStep = (title: string): ReturnType<typeof Type.Integer> => Type.Integer({ title, minimum: 1, maximum: 1000 });
@@ -349,7 +349,7 @@ export const StepMarkSchema = strict({
 });
 /** Version 0 says: there was no mark yet. */
 export const SaveMarkSchema = strict({
-  version: Type.Integer({ title: 'version', minimum: 0 }),
+  version: Type.Integer({ title: 'version', minimum: 0, maximum: MOST_VERSION }),
   checks: StepMarkSchema.properties.checks,
   basis: StepMarkSchema.properties.basis,
   basisWords: StepMarkSchema.properties.basisWords,
@@ -371,7 +371,10 @@ export const TraceUploadQuery = strict({
 export const NewTuneSchema = strict({ id: uuid, name: name('name'), vehicle: text('vehicle') });
 export const SaveTuneSchema = strict({ version, name: name('name'), vehicle: text('vehicle'), settings: SettingsSchema });
 /** Version 0 says: nothing was said yet. */
-export const SaveShopSchema = strict({ version: Type.Integer({ title: 'version', minimum: 0 }), settings: SettingsSchema });
+export const SaveShopSchema = strict({
+  version: Type.Integer({ title: 'version', minimum: 0, maximum: MOST_VERSION }),
+  settings: SettingsSchema,
+});
 export const SaveChainSchema = strict({ version, chain: ChainSchema });
 
 /** A trace as a tune's answer holds it: all but the original bytes. */

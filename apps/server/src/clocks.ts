@@ -1,0 +1,34 @@
+import type { Request } from 'express';
+import { faulty } from './problem.ts';
+
+/** The header in which a browser says what its own clock shows while it sends. */
+export const SENT_AT = 'yield-sent-at';
+
+/** A time this far ahead is a slip of the keyboard, or a clock that nobody set. */
+const MOST_AHEAD_MS = 366 * 86_400_000;
+
+/** When something was taken: by the server's clock, and as the client said it. */
+export interface Taken {
+  takenAt: Date;
+  clientAt: Date;
+}
+
+/**
+ * When something was taken, by the server's clock.
+ *
+ * A browser whose clock is off says with each request what it shows; the difference is taken off. Nothing is taken later than it
+ * arrives: the clock was set in between. Order rests on these times, so that no clock but the server's decides it.
+ *
+ * @throws {Problem} 422 for a time that lies more than a year ahead
+ */
+export function takenBy(request: Pick<Request, 'headers'>, takenAt: string, pointer = '/takenAt', now = Date.now()): Taken {
+  const clientAt = new Date(takenAt);
+  const header = request.headers[SENT_AT];
+  const sentAt = typeof header === 'string' ? Date.parse(header) : NaN;
+  if (Number.isNaN(sentAt)) {
+    if (clientAt.getTime() - now > MOST_AHEAD_MS)
+      throw faulty([{ pointer, message: 'time lies more than a year ahead of the server’s clock' }]);
+    return { takenAt: clientAt, clientAt };
+  }
+  return { takenAt: new Date(Math.min(clientAt.getTime() + now - sentAt, now)), clientAt };
+}
