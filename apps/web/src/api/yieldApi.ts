@@ -3,8 +3,6 @@ import type {
   ArchivedTune,
   NewTune,
   SaveChain,
-  SavedMark,
-  SaveMark,
   SaveShop,
   SaveTune,
   ShopSettings,
@@ -14,10 +12,7 @@ import type {
 } from '@yield/contract';
 import type { Chain } from '@yield/core';
 
-/** The last save of each step's mark. */
-const markSaves = new Map<string, { answer: Promise<SavedMark | undefined>; body: SaveMark }>();
-
-/** Reads and edits that want an answer at once. Readings and captures go through the outbox instead, so that none is lost. */
+/** Reads, and edits that want an answer at once. Readings, captures, ticks and voids go through the outbox instead, so that none is lost. */
 export const yieldApi = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api/v1' }),
@@ -67,61 +62,6 @@ export const yieldApi = createApi({
         );
       },
     }),
-    saveMark: build.mutation<SavedMark, { id: string; stepId: string; body: SaveMark }>({
-      queryFn: async ({ id, stepId, body }, _api, _options, send) => {
-        const step = `${id}/${stepId}`;
-        const before = markSaves.get(step);
-        const save = (async () => {
-          const earlier = await before?.answer;
-          // Two ticks in one breath: the second one builds on the version that the first one got.
-          const version = Math.max(body.version, earlier?.version ?? 0);
-          return send({ url: `/tunes/${id}/marks/${stepId}`, method: 'PUT', body: { ...body, version } });
-        })();
-        const answer = save.then(({ data }) => data as SavedMark | undefined);
-        markSaves.set(step, { answer, body });
-        const { data, error } = await save;
-        return error === undefined ? { data: data as SavedMark } : { error };
-      },
-      // Shown at once; a refused save brings the stored state back.
-      onQueryStarted: async ({ id, stepId, body }, { dispatch, queryFulfilled }) => {
-        const patch = dispatch(
-          yieldApi.util.updateQueryData('readTune', id, (tune) => {
-            tune.marks = [...tune.marks.filter((m) => m.stepId !== stepId), { stepId, ...body }];
-          }),
-        );
-        try {
-          const { data } = await queryFulfilled;
-          const isNewest = markSaves.get(`${id}/${stepId}`)?.body === body;
-          dispatch(
-            yieldApi.util.updateQueryData('readTune', id, (tune) => {
-              // A later tick is on its way: it stays on the screen, and only the version moves on.
-              const kept = tune.marks.find((m) => m.stepId === stepId);
-              const mark = isNewest || kept === undefined ? data : { ...kept, version: data.version };
-              tune.marks = [...tune.marks.filter((m) => m.stepId !== stepId), mark];
-            }),
-          );
-        } catch {
-          patch.undo();
-          dispatch(yieldApi.util.invalidateTags([{ type: 'tune', id }]));
-        }
-      },
-    }),
-    voidReading: build.mutation<void, { id: string; readingId: string; reason: string }>({
-      query: ({ id, readingId, reason }) => ({ url: `/tunes/${id}/readings/${readingId}/void`, method: 'POST', body: { reason } }),
-      invalidatesTags: (_result, _error, { id }) => ['list', { type: 'tune', id }],
-    }),
-    voidTrace: build.mutation<void, { id: string; traceId: string; reason: string }>({
-      query: ({ id, traceId, reason }) => ({ url: `/tunes/${id}/traces/${traceId}/void`, method: 'POST', body: { reason } }),
-      invalidatesTags: (_result, _error, { id }) => ['list', { type: 'tune', id }],
-    }),
-    restoreReading: build.mutation<void, { id: string; readingId: string }>({
-      query: ({ id, readingId }) => ({ url: `/tunes/${id}/readings/${readingId}/restore`, method: 'POST' }),
-      invalidatesTags: (_result, _error, { id }) => ['list', { type: 'tune', id }],
-    }),
-    restoreTrace: build.mutation<void, { id: string; traceId: string }>({
-      query: ({ id, traceId }) => ({ url: `/tunes/${id}/traces/${traceId}/restore`, method: 'POST' }),
-      invalidatesTags: (_result, _error, { id }) => ['list', { type: 'tune', id }],
-    }),
     loadDemo: build.mutation<{ added: number }, void>({ query: () => ({ url: '/demo', method: 'POST' }), invalidatesTags: ['list'] }),
   }),
 });
@@ -138,10 +78,5 @@ export const {
   useDeleteTuneMutation,
   useRestoreTuneMutation,
   useSaveChainMutation,
-  useSaveMarkMutation,
-  useVoidReadingMutation,
-  useVoidTraceMutation,
-  useRestoreReadingMutation,
-  useRestoreTraceMutation,
   useLoadDemoMutation,
 } = yieldApi;

@@ -1,21 +1,35 @@
 import { createEntityAdapter, createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { NewReading, TraceInfo, TraceUpload } from '@yield/contract';
+import type { NewReading, SaveMark, TraceInfo, TraceUpload } from '@yield/contract';
 
 interface Waiting {
   id: string;
   tuneId: string;
+  /** when it was entered, by this browser; entries are sent in this order */
+  queuedAt?: number;
   /** why the server refused it for good; such an entry waits for the tuner's decision */
   refused?: string;
 }
 
-/** A reading or a capture that this browser holds until the server has stored it. Its id is made here, so sending it twice stores it once. */
+/** Something entered that this browser holds until the server has stored it. Its id is made here, so sending it twice stores it once. */
 export type OutboxEntry =
   | (Waiting & { kind: 'reading'; reading: NewReading })
-  | (Waiting & { kind: 'trace'; trace: TraceInfo; upload: TraceUpload; contentType: string });
+  | (Waiting & { kind: 'trace'; trace: TraceInfo; upload: TraceUpload; contentType: string })
+  /** a step's ticks and whether it is skipped, whole, on the version that was seen */
+  | (Waiting & { kind: 'mark'; stepId: string; body: SaveMark })
+  /** voids a reading or a capture; without a reason it counts again */
+  | (Waiting & { kind: 'void'; of: 'reading' | 'trace'; targetId: string; reason: string | null });
 
-const adapter = createEntityAdapter<OutboxEntry>();
+/** In the order in which they were entered; what an older version left behind comes first. */
+const adapter = createEntityAdapter<OutboxEntry>({ sortComparer: (a, b) => (a.queuedAt ?? 0) - (b.queuedAt ?? 0) });
 
-const BEFORE_CONTACT: { connection: 'unknown' | 'up' | 'down' } = { connection: 'unknown' };
+interface Contact {
+  connection: 'unknown' | 'up' | 'down';
+  /** this browser refuses to keep anything: what waits lives as long as the page */
+  isVolatile: boolean;
+  /** how far this device's clock is ahead of the server's, in ms; 0 where they agree */
+  clockAheadMs: number;
+}
+const BEFORE_CONTACT: Contact = { connection: 'unknown', isVolatile: false, clockAheadMs: 0 };
 
 export const outboxSlice = createSlice({
   name: 'outbox',
@@ -30,11 +44,39 @@ export const outboxSlice = createSlice({
       const entry = state.entities[id];
       if (entry !== undefined) entry.refused = reason;
     },
+    /** it is to be tried once more */
+    entryRetried: (state, { payload: id }: PayloadAction<string>) => {
+      const entry = state.entities[id];
+      if (entry !== undefined) delete entry.refused;
+    },
     connectionSeen: (state, { payload }: PayloadAction<'up' | 'down'>) => {
       state.connection = payload;
+    },
+    storageRefused: (state) => {
+      state.isVolatile = true;
+    },
+    clockSeen: (state, { payload }: PayloadAction<number>) => {
+      state.clockAheadMs = payload;
     },
   },
 });
 
-export const { entriesFound, entryAdded, entryStored, entryDropped, entryRefused, connectionSeen } = outboxSlice.actions;
+export const {
+  entriesFound,
+  entryAdded,
+  entryStored,
+  entryDropped,
+  entryRefused,
+  entryRetried,
+  connectionSeen,
+  storageRefused,
+  clockSeen,
+} = outboxSlice.actions;
 export const outboxSelectors = adapter.getSelectors();
+
+let last = 0;
+/** The place of a new entry in the queue: later than any before, whatever the clock does. */
+export function nextPlace(): number {
+  last = Math.max(last + 1, Date.now());
+  return last;
+}

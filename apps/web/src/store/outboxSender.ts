@@ -5,79 +5,195 @@ import {
   type ThunkDispatch,
   type UnknownAction,
 } from '@reduxjs/toolkit';
-import type { TraceInfo } from '@yield/contract';
+import type { SavedMark, TraceInfo, TuneDetail } from '@yield/contract';
 import { del, entries, get, set } from 'idb-keyval';
 import { yieldApi } from '../api/yieldApi.ts';
+import { sendEntry, type Sent } from './outboxHttp.ts';
 import {
+  clockSeen,
   connectionSeen,
   entriesFound,
   entryAdded,
   entryDropped,
   entryRefused,
+  entryRetried,
   entryStored,
   outboxSelectors,
   outboxSlice,
+  storageRefused,
   type OutboxEntry,
 } from './outbox.ts';
 
 const ENTRY = 'outbox:';
 const BYTES = 'bytes:';
-const RETRY_MS = 3000;
+/** A server that does not answer is asked again after so long, then twice as long, up to the longest. */
+const RETRY_MS = { first: 1000, longest: 10_000 };
+/** A clock that is off by less is no matter: order comes from the server. */
+const NOTABLE_CLOCK_MS = 120_000;
 
 interface OutboxState {
   outbox: ReturnType<typeof outboxSlice.getInitialState>;
 }
+type RootOfApi = Parameters<ReturnType<typeof yieldApi.endpoints.readTune.select>>[0];
+type Store = { getState: () => OutboxState; dispatch: ThunkDispatch<OutboxState & RootOfApi, unknown, UnknownAction> };
+
+/** Bytes of captures that the browser's database did not take: they live as long as the page. */
+const held = new Map<string, Uint8Array<ArrayBuffer>>();
 
 /** Keeps the bytes of a capture until the server has them. */
-export const keepBytes = (id: string, bytes: Uint8Array): Promise<void> => set(`${BYTES}${id}`, bytes);
-
-/** Writes every entry to the browser's database and sends it, again and again until the server has answered. */
-export function outboxSender(): ListenerMiddlewareInstance<OutboxState> {
-  const listener = createListenerMiddleware<OutboxState>();
-  listener.startListening({
-    matcher: isAnyOf(entryAdded, entriesFound),
-    effect: async (action, { getState, dispatch, delay, cancelActiveListeners }) => {
-      if (entryAdded.match(action)) await keep(action.payload);
-      cancelActiveListeners();
-      for (;;) {
-        const waiting = outboxSelectors.selectAll(getState().outbox).filter(({ refused }) => refused === undefined);
-        if (waiting.length === 0) return;
-        let reached = true;
-        for (const entry of waiting) {
-          const outcome = await send(entry);
-          if (outcome.kind === 'unreached') {
-            reached = false;
-            break;
-          }
-          if (outcome.kind === 'refused') {
-            dispatch(entryRefused({ id: entry.id, reason: outcome.reason }));
-            continue;
-          }
-          // Into the tune first, so that the figure does not blink on its way from here to there.
-          await intoTune(entry, outcome.trace, dispatch as AnyDispatch);
-          dispatch(entryStored(entry.id));
-          await forget(entry.id);
-        }
-        dispatch(connectionSeen(reached ? 'up' : 'down'));
-        if (!reached) await delay(RETRY_MS);
-      }
-    },
-  });
-  listener.startListening({
-    actionCreator: entryDropped,
-    effect: (action) => forget(action.payload),
-  });
-  return listener;
+export async function keepBytes(id: string, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
+  held.set(id, bytes);
+  await set(`${BYTES}${id}`, bytes).then(() => held.delete(id));
 }
 
-/** Entries that an earlier visit could not send. */
+/** Entries that an earlier visit could not send, in their order. */
 export async function findEntries(): Promise<OutboxEntry[]> {
   const all = await entries<string, OutboxEntry>();
   return all.filter(([key]) => typeof key === 'string' && key.startsWith(ENTRY)).map(([, entry]) => entry);
 }
 
-type AnyDispatch = ThunkDispatch<OutboxState & RootOfApi, unknown, UnknownAction>;
-type RootOfApi = Parameters<ReturnType<typeof yieldApi.endpoints.readTune.select>>[0];
+/**
+ * Writes every entry to the browser's database and sends it, again and again until the server has answered.
+ *
+ * What is about one tune is sent in its order; a capture has a lane of its own, so that a large or a stuck one holds up nothing else.
+ */
+export function outboxSender(): ListenerMiddlewareInstance<OutboxState> {
+  const listener = createListenerMiddleware<OutboxState>();
+  const lanes = new Lanes();
+  listener.startListening({
+    matcher: isAnyOf(entryAdded, entriesFound, entryRetried),
+    effect: async (action, api) => {
+      const store = api as unknown as Store;
+      if (entryAdded.match(action)) await keep(action.payload).catch(() => store.dispatch(storageRefused()));
+      lanes.pump(store);
+    },
+  });
+  listener.startListening({ actionCreator: entryDropped, effect: (action) => forget(action.payload) });
+  return listener;
+}
+
+/** In which order an entry goes: after those of its own lane, beside all others. */
+export function laneOf(entry: OutboxEntry): string {
+  if (entry.kind === 'trace') return `capture/${entry.id}`;
+  return entry.kind === 'void' && entry.of === 'trace' ? `capture/${entry.targetId}` : `tune/${entry.tuneId}`;
+}
+
+/** Sends one entry of each lane at a time, and waits longer each time that nobody answers. */
+class Lanes {
+  readonly #busy = new Set<string>();
+  readonly #failures = new Map<string, number>();
+  readonly #resting = new Map<string, ReturnType<typeof setTimeout>>();
+
+  constructor() {
+    // A network that is back is no reason to wait any longer.
+    if (typeof window !== 'undefined') window.addEventListener('online', () => this.#wake());
+  }
+
+  #store: Store | undefined;
+
+  #wake(): void {
+    for (const timer of this.#resting.values()) clearTimeout(timer);
+    this.#resting.clear();
+    if (this.#store !== undefined) this.pump(this.#store);
+  }
+
+  pump(store: Store): void {
+    this.#store = store;
+    const waiting = outboxSelectors.selectAll(store.getState().outbox).filter(({ refused }) => refused === undefined);
+    for (const entry of waiting) {
+      const lane = laneOf(entry);
+      if (this.#busy.has(lane) || this.#resting.has(lane)) continue;
+      // One capture at a time: two would only share the line.
+      if (entry.kind === 'trace' && [...this.#busy].some((other) => other.startsWith('capture/'))) continue;
+      this.#busy.add(lane);
+      void this.#send(entry, waiting, store)
+        .then((isReached) => {
+          if (isReached) this.#failures.delete(lane);
+          else this.#rest(lane, store);
+        })
+        .finally(() => {
+          this.#busy.delete(lane);
+          this.pump(store);
+        });
+    }
+  }
+
+  #rest(lane: string, store: Store): void {
+    const failures = (this.#failures.get(lane) ?? 0) + 1;
+    this.#failures.set(lane, failures);
+    const wait = Math.min(RETRY_MS.longest, RETRY_MS.first * 2 ** (failures - 1));
+    this.#resting.set(
+      lane,
+      setTimeout(() => {
+        this.#resting.delete(lane);
+        this.pump(store);
+      }, wait),
+    );
+  }
+
+  /** @returns whether the server answered */
+  async #send(entry: OutboxEntry, waiting: readonly OutboxEntry[], store: Store): Promise<boolean> {
+    const { dispatch } = store;
+    // A later tick of the same step holds all of this one.
+    const isOvertaken =
+      entry.kind === 'mark' && waiting.some((later) => later.kind === 'mark' && later.id !== entry.id && followsOn(later, entry));
+    if (isOvertaken) {
+      dispatch(entryStored(entry.id));
+      await forget(entry.id);
+      return true;
+    }
+    const sent = await alone(entry.id, async () => sendEntry(entry, await bytesOf(entry)));
+    if (sent.kind === 'elsewhere') return true;
+    if (sent.kind === 'unreached') {
+      dispatch(connectionSeen(sent.isServerUp ? 'up' : 'down'));
+      return false;
+    }
+    dispatch(connectionSeen('up'));
+    if (sent.clockAheadMs !== undefined) {
+      const notable = Math.abs(sent.clockAheadMs) > NOTABLE_CLOCK_MS ? sent.clockAheadMs : 0;
+      if (notable !== store.getState().outbox.clockAheadMs) dispatch(clockSeen(notable));
+    }
+    if (sent.kind === 'refused') {
+      dispatch(entryRefused({ id: entry.id, reason: sent.reason }));
+      if (entry.kind === 'mark') dispatch(yieldApi.util.invalidateTags([{ type: 'tune', id: entry.tuneId }]));
+      return true;
+    }
+    // Into the tune first, so that the figure does not blink on its way from here to there.
+    await intoTune(entry, sent, dispatch);
+    if (entry.kind === 'mark') await rebase(entry, (sent.answer as SavedMark).version, store);
+    dispatch(entryStored(entry.id));
+    await forget(entry.id);
+    return true;
+  }
+}
+
+/** Ticks that were made meanwhile build on the ones that are stored now. */
+async function rebase(stored: OutboxEntry & { kind: 'mark' }, version: number, { getState, dispatch }: Store): Promise<void> {
+  const later = outboxSelectors
+    .selectAll(getState().outbox)
+    .flatMap((each) => (each.kind === 'mark' && followsOn(each, stored) ? [{ ...each, body: { ...each.body, version } }] : []));
+  if (later.length === 0) return;
+  dispatch(entriesFound(later));
+  await Promise.allSettled(later.map(keep));
+}
+
+const followsOn = (later: OutboxEntry & { kind: 'mark' }, mark: OutboxEntry & { kind: 'mark' }): boolean =>
+  later.tuneId === mark.tuneId && later.stepId === mark.stepId && (later.queuedAt ?? 0) > (mark.queuedAt ?? 0);
+
+/** Two pages of one browser hold the same queue: an entry is sent by one of them at a time. */
+async function alone(id: string, send: () => Promise<Sent>): Promise<Sent | { kind: 'elsewhere' }> {
+  if (typeof navigator === 'undefined' || !('locks' in navigator)) return send();
+  return navigator.locks.request(`yield/${id}`, send);
+}
+
+const readTune = async (id: string, dispatch: Store['dispatch']): Promise<TuneDetail | undefined> =>
+  (await dispatch(yieldApi.endpoints.readTune.initiate(id, { subscribe: false }))).data;
+
+/** The bytes of a capture that waits here; undefined where there are none. */
+export async function bytesOf(entry: OutboxEntry): Promise<Uint8Array<ArrayBuffer> | undefined> {
+  if (entry.kind !== 'trace') return undefined;
+  return held.get(entry.id) ?? (await get<Uint8Array<ArrayBuffer>>(`${BYTES}${entry.id}`).catch(() => undefined));
+}
 
 /**
  * Adds what the server has stored to the tune that is shown.
@@ -85,52 +201,35 @@ type RootOfApi = Parameters<ReturnType<typeof yieldApi.endpoints.readTune.select
  * Where the tune is just being fetched, that answer may have been made before the entry was stored: it is waited for first,
  * or the entry would be in neither.
  */
-async function intoTune(entry: OutboxEntry, stored: TraceInfo | undefined, dispatch: AnyDispatch): Promise<void> {
-  await dispatch(yieldApi.endpoints.readTune.initiate(entry.tuneId, { subscribe: false }));
+async function intoTune(entry: OutboxEntry, sent: Sent & { kind: 'stored' }, dispatch: Store['dispatch']): Promise<void> {
+  await readTune(entry.tuneId, dispatch);
   dispatch(
     yieldApi.util.updateQueryData('readTune', entry.tuneId, (tune) => {
-      if (entry.kind === 'reading' && !tune.readings.some(({ id }) => id === entry.id))
-        tune.readings.push({ id: entry.id, ...entry.reading });
-      if (entry.kind === 'trace' && !tune.traces.some(({ id }) => id === entry.id)) tune.traces.push(stored ?? entry.trace);
+      switch (entry.kind) {
+        case 'reading':
+          if (!tune.readings.some(({ id }) => id === entry.id))
+            tune.readings.push({ id: entry.id, ...entry.reading, takenAt: sent.takenAt ?? entry.reading.takenAt });
+          break;
+        case 'trace':
+          if (!tune.traces.some(({ id }) => id === entry.id)) tune.traces.push((sent.answer as TraceInfo | undefined) ?? entry.trace);
+          break;
+        case 'mark':
+          tune.marks = [...tune.marks.filter(({ stepId }) => stepId !== entry.stepId), sent.answer as SavedMark];
+          break;
+        case 'void':
+          for (const each of entry.of === 'reading' ? tune.readings : tune.traces) {
+            if (each.id !== entry.targetId) continue;
+            if (entry.reason === null) delete each.voidedReason;
+            else each.voidedReason ??= entry.reason;
+          }
+      }
     }),
   );
 }
 
-const keep = (entry: OutboxEntry): Promise<void> => set(`${ENTRY}${entry.id}`, entry).catch(() => undefined);
+const keep = (entry: OutboxEntry): Promise<void> => set(`${ENTRY}${entry.id}`, entry);
 
 async function forget(id: string): Promise<void> {
+  held.delete(id);
   await Promise.allSettled([del(`${ENTRY}${id}`), del(`${BYTES}${id}`)]);
-}
-
-type Outcome = { kind: 'stored'; trace?: TraceInfo } | { kind: 'refused'; reason: string } | { kind: 'unreached' };
-
-async function send(entry: OutboxEntry): Promise<Outcome> {
-  try {
-    const response = entry.kind === 'reading' ? await sendReading(entry) : await sendTrace(entry);
-    if (response.ok) return entry.kind === 'trace' ? { kind: 'stored', trace: (await response.json()) as TraceInfo } : { kind: 'stored' };
-    // The server is up but its database is not, or a proxy answers for it: try again later.
-    if (response.status >= 500) return { kind: 'unreached' };
-    const problem = (await response.json().catch(() => ({}))) as { detail?: string };
-    return { kind: 'refused', reason: problem.detail ?? `The server refused it (${response.status}).` };
-  } catch {
-    return { kind: 'unreached' };
-  }
-}
-
-function sendReading(entry: Extract<OutboxEntry, { kind: 'reading' }>): Promise<Response> {
-  return fetch(`/api/v1/tunes/${entry.tuneId}/readings/${entry.id}`, {
-    method: 'PUT',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(entry.reading),
-  });
-}
-
-async function sendTrace(entry: Extract<OutboxEntry, { kind: 'trace' }>): Promise<Response> {
-  const bytes = await get<Uint8Array<ArrayBuffer>>(`${BYTES}${entry.id}`);
-  const query = new URLSearchParams(Object.entries(entry.upload).map(([key, value]) => [key, String(value)]));
-  return fetch(`/api/v1/tunes/${entry.tuneId}/traces/${entry.id}?${query.toString()}`, {
-    method: 'PUT',
-    headers: { 'content-type': entry.contentType },
-    body: bytes ?? new Uint8Array(),
-  });
 }

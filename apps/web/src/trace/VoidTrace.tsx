@@ -1,6 +1,6 @@
 import { Ban } from 'lucide-react';
 import type { JSX } from 'react';
-import { useRestoreTraceMutation, useVoidTraceMutation } from '../api/yieldApi.ts';
+import { useVoid } from '../tune/useVoid.ts';
 
 /** Voids a capture that was taken wrongly, or counts it again; it stays on the record. */
 export function VoidTrace({
@@ -14,15 +14,14 @@ export function VoidTrace({
   what: string;
   isVoid?: boolean;
 }): JSX.Element {
-  const [voidTrace] = useVoidTraceMutation();
-  const [restoreTrace] = useRestoreTraceMutation();
+  const voidIt = useVoid(tuneId);
   if (isVoid) {
     return (
       <button
         type="button"
         className="btn btn-ghost btn-sm min-h-11"
         aria-label={`Count ${what} again`}
-        onClick={() => void restoreTrace({ id: tuneId, traceId })}
+        onClick={() => voidIt('trace', traceId, null)}
       >
         Count it again
       </button>
@@ -34,7 +33,7 @@ export function VoidTrace({
       className="btn btn-ghost btn-square"
       aria-label={`Void ${what}`}
       title={`Void ${what}`}
-      onClick={() => void voidTrace({ id: tuneId, traceId, reason: 'taken wrongly' })}
+      onClick={() => voidIt('trace', traceId, 'taken wrongly')}
     >
       <Ban size={18} aria-hidden />
     </button>

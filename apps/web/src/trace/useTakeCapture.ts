@@ -1,7 +1,7 @@
 import { ANALYSIS_VERSION, type CaptureConditions, type TraceAnalysis } from '@yield/core';
 import { useEffect, useRef, useState } from 'react';
 import { keepBytes } from '../store/outboxSender.ts';
-import { entryAdded } from '../store/outbox.ts';
+import { entryAdded, nextPlace, storageRefused } from '../store/outbox.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import type { TuneRun } from '../tune/useTuneRun.ts';
 import { openTraceSession, type TraceSession } from '../workers/traceSession.ts';
@@ -70,12 +70,13 @@ export function useTakeCapture({ run, stepId, conditions, onTaken }: CaptureTarg
     }
     const id = crypto.randomUUID();
     const takenAt = new Date().toISOString();
-    await keepBytes(id, bytes).catch(() => undefined);
+    await keepBytes(id, bytes).catch(() => dispatch(storageRefused()));
     dispatch(
       entryAdded({
         kind: 'trace',
         id,
         tuneId: run.tune.id,
+        queuedAt: nextPlace(),
         contentType: /\.wav$/i.test(file.name) ? 'audio/wav' : 'text/csv',
         upload: { stepId, fileName: file.name, takenAt, conditions: JSON.stringify(now), ...reading },
         trace: {

@@ -15,6 +15,7 @@ import {
   type RunRecords,
   type RunStep,
   type Situation,
+  type StepMark,
   type StepOf,
 } from '@yield/core';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
@@ -50,19 +51,42 @@ const evaluated = weakMapMemoize((tune: TuneDetail, entries: readonly OutboxEntr
   const own = entries.filter((entry) => entry.tuneId === tune.id && entry.refused === undefined);
   const unsentReadings = own.flatMap((entry): Reading[] => (entry.kind === 'reading' ? [{ id: entry.id, ...entry.reading }] : []));
   const unsentTraces = own.flatMap((entry) => (entry.kind === 'trace' ? [entry.trace] : []));
+  const voids = own.filter((entry) => entry.kind === 'void');
   const records: RunRecords = {
-    readings: merged(tune.readings, unsentReadings),
-    traces: merged(tune.traces, unsentTraces),
-    marks: tune.marks,
+    readings: voided(merged(tune.readings, unsentReadings), voids),
+    traces: voided(merged(tune.traces, unsentTraces), voids),
+    marks: marked(tune.marks, own),
   };
   const now = newSituation(tune.chain.body, tune.settings, records);
   return { tune, now, steps: runOf(now), unsentIds: new Set(own.map(({ id }) => id)) };
 });
 
-function merged<T extends { id: string }>(stored: readonly T[], unsent: readonly T[]): readonly T[] {
+type Timed = { id: string; takenAt: string; voidedReason?: string };
+
+/** What waits here was entered last, whatever this device's clock says: it never sorts before what is stored. */
+export function merged<T extends Timed>(stored: readonly T[], unsent: readonly T[]): readonly T[] {
   if (unsent.length === 0) return stored;
   const known = new Set(stored.map(({ id }) => id));
-  return [...stored, ...unsent.filter(({ id }) => !known.has(id))];
+  const last = stored.reduce((latest, { takenAt }) => (takenAt > latest ? takenAt : latest), '');
+  const waiting = unsent.filter(({ id }) => !known.has(id));
+  return [...stored, ...waiting.map((item) => (item.takenAt < last ? { ...item, takenAt: last } : item))];
+}
+
+function voided<T extends Timed>(items: readonly T[], voids: readonly (OutboxEntry & { kind: 'void' })[]): readonly T[] {
+  if (voids.length === 0) return items;
+  const byTarget = new Map(voids.map(({ targetId, reason }) => [targetId, reason]));
+  return items.map((item) => {
+    const reason = byTarget.get(item.id);
+    if (reason === undefined) return item;
+    const { voidedReason, ...rest } = item;
+    return (reason === null ? rest : { ...rest, voidedReason: voidedReason ?? reason }) as T;
+  });
+}
+
+/** The ticks as they are on this screen: of each step the last ones made here, else the stored ones. */
+function marked(stored: readonly StepMark[], own: readonly OutboxEntry[]): readonly StepMark[] {
+  const waiting = new Map(own.flatMap((entry) => (entry.kind === 'mark' ? [[entry.stepId, { stepId: entry.stepId, ...entry.body }]] : [])));
+  return waiting.size === 0 ? stored : [...stored.filter(({ stepId }) => !waiting.has(stepId)), ...waiting.values()];
 }
 
 /** Where the next step of a run is; with nothing left to do, where the run ends. */

@@ -2,7 +2,7 @@ import { formatQuantity, signedDb, voltageRatioDb, type CeilingCurve, type Ceili
 import { Undo2 } from 'lucide-react';
 import { useEffect, useRef, type JSX } from 'react';
 import { Link } from 'react-router';
-import { useVoidReadingMutation, useVoidTraceMutation } from '../../api/yieldApi.ts';
+import { useVoid } from '../../tune/useVoid.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 import { VERDICT, warningWords } from '../../trace/verdictWords.ts';
 
@@ -95,9 +95,7 @@ function Picture({ run, row }: { run: TuneRun; row: CeilingRow }): JSX.Element {
 }
 
 function VoidRow({ run, row }: { run: TuneRun; row: CeilingRow }): JSX.Element | null {
-  const [voidReading] = useVoidReadingMutation();
-  const [voidTrace] = useVoidTraceMutation();
-  const { id } = run.tune;
+  const voidIt = useVoid(run.tune.id);
   const { readingId, traceId } = row;
   if ((readingId !== undefined && run.unsentIds.has(readingId)) || (traceId !== undefined && run.unsentIds.has(traceId))) return null;
   const reason = 'typed or taken wrongly';
@@ -108,8 +106,8 @@ function VoidRow({ run, row }: { run: TuneRun; row: CeilingRow }): JSX.Element |
       aria-label={`Void step ${row.step}`}
       title="Void this step"
       onClick={() => {
-        if (readingId !== undefined) void voidReading({ id, readingId, reason });
-        if (traceId !== undefined) void voidTrace({ id, traceId, reason });
+        if (readingId !== undefined) voidIt('reading', readingId, reason);
+        if (traceId !== undefined) voidIt('trace', traceId, reason);
       }}
     >
       <Undo2 size={18} aria-hidden />

@@ -17,7 +17,6 @@ import { Link } from 'react-router';
 import { TraceDrop } from '../../trace/TraceDrop.tsx';
 import { useTakeCapture } from '../../trace/useTakeCapture.ts';
 import { useMark } from '../../tune/useMark.ts';
-import { ErrorNotice } from '../../ui/Notice.tsx';
 import { Reveal } from '../../ui/Reveal.tsx';
 import { useDraft } from '../../ui/useDraft.ts';
 import { Checks } from '../kit/Checks.tsx';
@@ -204,7 +203,7 @@ function Points({
 
 /** The dial is off and stays: what follows counts with what was measured. */
 function TakeIt({ run, current, proof }: ViewProps<'crossover'> & { proof: FilterProof }): JSX.Element | null {
-  const { ticked, save, problem } = useMark(run, current);
+  const { ticked, save } = useMark(run, current);
   const found = foundFilter(proof);
   if (found === undefined) return null;
   const { key, words } = acceptedBasis(found);
@@ -213,11 +212,10 @@ function TakeIt({ run, current, proof }: ViewProps<'crossover'> & { proof: Filte
       <button
         type="button"
         className="btn btn-tall"
-        onClick={() => void save({ checks: [...new Set([...ticked, 'accepted'])], basis: key, basisWords: words })}
+        onClick={() => save({ checks: [...new Set([...ticked, 'accepted'])], basis: key, basisWords: words })}
       >
         Take it as it is: {formatQuantity(found.cornerHz, 'Hz')}
       </button>
-      {problem !== null && <ErrorNotice>{problem}</ErrorNotice>}
     </>
   );
 }

@@ -4,7 +4,6 @@ import { useMemo, type JSX } from 'react';
 import { Link } from 'react-router';
 import { useMark } from '../../tune/useMark.ts';
 import { FindingLine } from '../../ui/FindingLine.tsx';
-import { ErrorNotice } from '../../ui/Notice.tsx';
 import type { ViewProps } from '../view.ts';
 import { limitOf } from '../../crossovers/laneBands.ts';
 import { ResponseCurves } from '../../crossovers/ResponseCurves.tsx';
@@ -15,7 +14,7 @@ export function FiltersBody({ run, current }: ViewProps<'filters'>): JSX.Element
   const { channel } = step;
   const chain = run.tune.chain.body;
   const checks = filterChecks(channel, chain);
-  const { ticked, toggle, problem } = useMark(run, current);
+  const { ticked, toggle } = useMark(run, current);
   const voices = useMemo(() => likeVoices(channelVoices(channel)), [channel]);
   const proved = provedNow(run.now);
   // With several ways on one channel each has a limit of its own: no one shade tells them apart.
@@ -31,10 +30,9 @@ export function FiltersBody({ run, current }: ViewProps<'filters'>): JSX.Element
           </p>
           <ul className="border-line divide-line divide-y border-y">
             {checks.map((check) => (
-              <FilterTick key={check.id} check={check} ticked={ticked.has(check.id)} onToggle={() => void toggle(check.id)} />
+              <FilterTick key={check.id} check={check} ticked={ticked.has(check.id)} onToggle={() => toggle(check.id)} />
             ))}
           </ul>
-          {problem !== null && <ErrorNotice>{problem}</ErrorNotice>}
         </>
       )}
       <ResponseCurves

@@ -3,22 +3,21 @@ import { useState, type JSX } from 'react';
 import { useMark } from '../../tune/useMark.ts';
 import { FindingLine } from '../../ui/FindingLine.tsx';
 import { useKeys } from '../../ui/useKeys.ts';
-import { ErrorNotice } from '../../ui/Notice.tsx';
 import type { ViewProps } from '../view.ts';
 
 /** Everything on the source neutral, item by item, for one of its inputs. */
 export function FlatBody({ run, current }: ViewProps<'flat'>): JSX.Element {
   const { step, state } = current;
   const { items } = state.figures;
-  const { save, problem } = useMark(run, current);
+  const { save } = useMark(run, current);
   const change = (item: FlatItem, ticked: boolean, value: string): void => {
     const next = items.map((other) => (other.id === item.id ? { ...other, ticked, value } : other)).filter((other) => other.ticked);
-    void save({ checks: next.map(({ id }) => id), values: Object.fromEntries(next.map(({ id, value: at }) => [id, at])) });
+    save({ checks: next.map(({ id }) => id), values: Object.fromEntries(next.map(({ id, value: at }) => [id, at])) });
   };
   const left = items.filter(({ ticked }) => !ticked).length;
   const allNeutral = (): void => {
     const next = items.map((item) => ({ id: item.id, value: item.ticked ? item.value : item.neutral }));
-    void save({ checks: next.map(({ id }) => id), values: Object.fromEntries(next.map(({ id, value }) => [id, value])) });
+    save({ checks: next.map(({ id }) => id), values: Object.fromEntries(next.map(({ id, value }) => [id, value])) });
   };
   useKeys(left > 0 ? { a: allNeutral } : {});
   return (
@@ -33,7 +32,6 @@ export function FlatBody({ run, current }: ViewProps<'flat'>): JSX.Element {
         ))}
       </ul>
       <div className="space-y-3" aria-live="polite" data-testid="verdict">
-        {problem !== null && <ErrorNotice>{problem}</ErrorNotice>}
         {left > 0 && (
           <div className="flex flex-wrap items-center gap-4">
             <p className="text-quiet">{left === 1 ? 'One is left.' : `${left} are left.`}</p>

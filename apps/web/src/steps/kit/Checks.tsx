@@ -4,7 +4,6 @@ import { useMark } from '../../tune/useMark.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 import { useKeys } from '../../ui/useKeys.ts';
 import { GradeMark } from '../../ui/StatusMark.tsx';
-import { ErrorNotice } from '../../ui/Notice.tsx';
 import { FiltersSeen } from './FiltersSeen.tsx';
 
 /** What to see to before the tone plays, as the kind of step lists it; whether the filters were looked at comes from its gate. */
@@ -15,11 +14,11 @@ export function Checks({
   run: TuneRun;
   current: Pick<RunStep, 'id' | 'kind' | 'checks' | 'channels'>;
 }): JSX.Element | null {
-  const { ticked, toggle, tickAll, problem } = useMark(run, current);
+  const { ticked, toggle, tickAll } = useMark(run, current);
   const { kind, checks, channels } = current;
   const [unfolded, setUnfolded] = useState(false);
   const isAllTicked = checks?.items.every(({ id }) => ticked.has(id)) !== false;
-  useKeys(isAllTicked ? {} : { a: () => void tickAll() });
+  useKeys(isAllTicked ? {} : { a: () => tickAll() });
   if (checks === undefined) return null;
   // On a phone what is seen to makes room for the verdict.
   const isFolded = isAllTicked && !unfolded;
@@ -43,17 +42,16 @@ export function Checks({
           channels.map(({ channel }) => <FiltersSeen key={channel.id} run={run} channel={channel} />)}
         {checks.items.map(({ id, words }) => (
           <label key={id} className="flex min-h-11 cursor-pointer items-center gap-2.5">
-            <input type="checkbox" className="checkbox checkbox-primary" checked={ticked.has(id)} onChange={() => void toggle(id)} />
+            <input type="checkbox" className="checkbox checkbox-primary" checked={ticked.has(id)} onChange={() => toggle(id)} />
             <span className={ticked.has(id) ? 'text-quiet' : 'font-medium'}>{words}</span>
           </label>
         ))}
         {!isAllTicked && checks.items.length > 1 && (
-          <button type="button" className="btn btn-ghost text-action min-h-11" onClick={() => void tickAll()}>
+          <button type="button" className="btn btn-ghost text-action min-h-11" onClick={() => tickAll()}>
             All so <kbd className="key">a</kbd>
           </button>
         )}
       </fieldset>
-      {problem !== null && <ErrorNotice>{problem}</ErrorNotice>}
     </>
   );
 }

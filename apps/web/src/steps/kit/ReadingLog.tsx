@@ -1,17 +1,12 @@
 import { driverLetter, formatQuantity, isOhmReading, kindOfStep, OVERLOAD_OHM, type Reading, type ReadingIntake } from '@yield/core';
 import { Ban } from 'lucide-react';
 import type { JSX } from 'react';
-import { problemWords } from '../../api/problem.ts';
-import { useRestoreReadingMutation, useVoidReadingMutation } from '../../api/yieldApi.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
-import { ErrorNotice } from '../../ui/Notice.tsx';
+import { useVoid } from '../../tune/useVoid.ts';
 
 /** Every reading of the step, newest first. A wrong one is voided, never deleted. */
 export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX.Element | null {
-  const [voidReading, { error: notVoided }] = useVoidReadingMutation();
-  const [restoreReading, { error: notRestored }] = useRestoreReadingMutation();
-  const error = notVoided ?? notRestored;
-  const refusal = error === undefined ? null : problemWords(error).text;
+  const voidIt = useVoid(run.tune.id);
   const own = run.now.records.readings.filter((reading) => reading.stepId === stepId).sort((a, b) => (b.takenAt < a.takenAt ? -1 : 1));
   if (own.length === 0) return null;
   return (
@@ -31,7 +26,7 @@ export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): J
                 className="btn btn-ghost btn-square"
                 aria-label={`Void the reading ${figureOf(reading)}`}
                 title="Void this reading"
-                onClick={() => void voidReading({ id: run.tune.id, readingId: reading.id, reason: 'typed or taken wrongly' })}
+                onClick={() => voidIt('reading', reading.id, 'typed or taken wrongly')}
               >
                 <Ban size={18} aria-hidden />
               </button>
@@ -41,7 +36,7 @@ export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): J
                 type="button"
                 className="btn btn-ghost btn-sm min-h-11"
                 aria-label={`Count the reading ${figureOf(reading)} again`}
-                onClick={() => void restoreReading({ id: run.tune.id, readingId: reading.id })}
+                onClick={() => voidIt('reading', reading.id, null)}
               >
                 Count it again
               </button>
@@ -49,7 +44,6 @@ export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): J
           </li>
         ))}
       </ol>
-      {refusal !== null && <ErrorNotice>{refusal}</ErrorNotice>}
     </section>
   );
 }

@@ -5,7 +5,6 @@ import type { TuneRun } from '../../tune/useTuneRun.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import type { FieldSpec } from '../../ui/forms/fields.ts';
 import { Loading } from '../../ui/Loading.tsx';
-import { ErrorNotice } from '../../ui/Notice.tsx';
 
 // Forms are no part of what a first visit to the run fetches.
 const SkipForm = lazy(async () => {
@@ -18,14 +17,13 @@ const FIELDS: FieldSpec<{ reason: string }>[] = [{ kind: 'text', name: 'reason',
 /** Leaves a step out with a reason, or takes it up again. */
 export function SkipStep({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element | null {
   const [open, setOpen] = useState(false);
-  const { skippedReason, save, problem } = useMark(run, current);
+  const { skippedReason, save } = useMark(run, current);
   if (skippedReason !== undefined) {
     return (
       <>
-        <button type="button" className="btn flex-1" onClick={() => void save({ skippedReason: undefined })}>
+        <button type="button" className="btn flex-1" onClick={() => save({ skippedReason: undefined })}>
           Take it up again
         </button>
-        {problem !== null && <ErrorNotice>{problem}</ErrorNotice>}
       </>
     );
   }
@@ -35,7 +33,6 @@ export function SkipStep({ run, current }: { run: TuneRun; current: RunStep }): 
       <button type="button" className="btn btn-ghost" onClick={() => setOpen(true)}>
         Skip
       </button>
-      {problem !== null && <ErrorNotice>{problem}</ErrorNotice>}
       {open && (
         <Dialog title={`Skip: ${current.title}`} onClose={() => setOpen(false)}>
           <Suspense fallback={<Loading what="the form" />}>
@@ -45,7 +42,7 @@ export function SkipStep({ run, current }: { run: TuneRun; current: RunStep }): 
               value={{ reason: '' }}
               submitLabel="Skip this step"
               onSubmit={async ({ reason }) => {
-                await save({ skippedReason: reason });
+                save({ skippedReason: reason });
                 setOpen(false);
                 return [];
               }}

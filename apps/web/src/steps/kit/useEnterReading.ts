@@ -1,5 +1,5 @@
 import type { NewReading } from '@yield/contract';
-import { entryAdded } from '../../store/outbox.ts';
+import { entryAdded, nextPlace } from '../../store/outbox.ts';
 import { useAppDispatch, useAppSelector } from '../../store/store.ts';
 
 /** Puts a reading into the outbox, with an id and the time of now. */
@@ -10,6 +10,6 @@ export function useEnterReading(tuneId: string): (reading: Omit<NewReading, 'tak
   return (reading) => {
     const conditions = isBench ? { ...reading.conditions, isSimulated: true as const } : reading.conditions;
     const timed: NewReading = { ...reading, conditions, takenAt: new Date().toISOString() };
-    dispatch(entryAdded({ kind: 'reading', id: crypto.randomUUID(), tuneId, reading: timed }));
+    dispatch(entryAdded({ kind: 'reading', id: crypto.randomUUID(), tuneId, queuedAt: nextPlace(), reading: timed }));
   };
 }

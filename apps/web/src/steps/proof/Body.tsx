@@ -1,6 +1,6 @@
 import { formatQuantity, loadConditions, significant } from '@yield/core';
 import { lazy, Suspense, useState, type JSX } from 'react';
-import { useVoidTraceMutation } from '../../api/yieldApi.ts';
+import { useVoid } from '../../tune/useVoid.ts';
 import { LiveButton } from '../../live/LiveButton.tsx';
 import { TraceDrop } from '../../trace/TraceDrop.tsx';
 import { useTakeCapture, type TakeCapture } from '../../trace/useTakeCapture.ts';
@@ -87,7 +87,7 @@ export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
 
 /** Meter and capture are ten or a hundred apart: the same bytes once more, with the probe's factor; the first reading of them is voided. */
 function TakeProbe({ run, current, capture }: ViewProps<'proof'> & { capture: TakeCapture }): JSX.Element | null {
-  const [voidTrace] = useVoidTraceMutation();
+  const voidIt = useVoid(run.tune.id);
   const [fault, setFault] = useState<string | null>(null);
   const factor = current.state.findings.find(({ code }) => code === 'capture-level-apart')?.figures.probeFactor;
   const trace = run.tune.traces.find(({ id }) => id === current.state.figures.trace?.id);
@@ -99,7 +99,7 @@ function TakeProbe({ run, current, capture }: ViewProps<'proof'> & { capture: Ta
       return;
     }
     await capture.take(new File([await response.blob()], trace.fileName), trace.fullScaleVolt, (trace.probe ?? 1) * factor);
-    await voidTrace({ id: run.tune.id, traceId: trace.id, reason: `read with a probe factor of ${factor} instead` });
+    voidIt('trace', trace.id, `read with a probe factor of ${factor} instead`);
     setFault(null);
   };
   return (

@@ -1,0 +1,82 @@
+import type { SavedMark } from '@yield/contract';
+import type { OutboxEntry } from './outbox.ts';
+
+/** What became of an entry that was sent. */
+export type Sent =
+  | { kind: 'stored'; answer?: unknown; takenAt?: string; clockAheadMs?: number }
+  /** for good: trying again changes nothing */
+  | { kind: 'refused'; reason: string; clockAheadMs?: number }
+  /** nobody answered, or somebody who cannot now: to be tried again */
+  | { kind: 'unreached'; isServerUp: boolean };
+
+/** Not now, but later perhaps: a door that opens, a slow line, too much at once. */
+const LATER = new Set([401, 408, 425, 429]);
+
+/** Sends one entry. Sent twice it is done once, with the same answer. */
+export async function sendEntry(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffer> | undefined): Promise<Sent> {
+  if (entry.kind === 'trace' && bytes === undefined)
+    return { kind: 'refused', reason: 'This browser no longer has the file. Drop it once more.' };
+  let response: Response;
+  const sentAt = Date.now();
+  try {
+    response = await call(entry, bytes, sentAt);
+  } catch {
+    return { kind: 'unreached', isServerUp: false };
+  }
+  // Health answers in the same way: the server is up, and its database may not be.
+  if (response.status >= 500 || LATER.has(response.status)) return { kind: 'unreached', isServerUp: response.status !== 503 };
+  const clock = clockOf(response, sentAt);
+  const body: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
+  if (response.ok) return { kind: 'stored', ...clock, ...answerOf(entry, body) };
+  const { detail, current } = (body ?? {}) as { detail?: string; current?: SavedMark };
+  // The answer to an earlier try was lost on its way: what is stored is what was sent.
+  if (entry.kind === 'mark' && response.status === 409 && current !== undefined && isSameMark(entry, current))
+    return { kind: 'stored', ...clock, answer: current };
+  return { kind: 'refused', ...clock, reason: detail ?? `The server refused it (${response.status}).` };
+}
+
+function call(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffer> | undefined, sentAt: number): Promise<Response> {
+  const tune = `/api/v1/tunes/${entry.tuneId}`;
+  const json = (method: string, address: string, body?: unknown): Promise<Response> =>
+    fetch(address, {
+      method,
+      headers: { 'yield-sent-at': new Date(sentAt).toISOString(), ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+  switch (entry.kind) {
+    case 'reading':
+      return json('PUT', `${tune}/readings/${entry.id}`, entry.reading);
+    case 'mark':
+      return json('PUT', `${tune}/marks/${entry.stepId}`, entry.body);
+    case 'void': {
+      const target = `${tune}/${entry.of === 'reading' ? 'readings' : 'traces'}/${entry.targetId}`;
+      return entry.reason === null ? json('POST', `${target}/restore`) : json('POST', `${target}/void`, { reason: entry.reason });
+    }
+    case 'trace': {
+      const query = new URLSearchParams(Object.entries(entry.upload).map(([key, value]) => [key, String(value)]));
+      return fetch(`${tune}/traces/${entry.id}?${query.toString()}`, {
+        method: 'PUT',
+        headers: { 'content-type': entry.contentType, 'yield-sent-at': new Date(sentAt).toISOString() },
+        body: bytes ?? new Uint8Array(),
+      });
+    }
+  }
+}
+
+function answerOf(entry: OutboxEntry, body: unknown): { answer?: unknown; takenAt?: string } {
+  if (entry.kind !== 'reading') return body === undefined ? {} : { answer: body };
+  const { takenAt } = (body ?? {}) as { takenAt?: string };
+  return takenAt === undefined ? {} : { takenAt };
+}
+
+function isSameMark({ body }: OutboxEntry & { kind: 'mark' }, kept: SavedMark): boolean {
+  const told = ({ checks, basis, values, skippedReason }: Omit<SavedMark, 'stepId'>): string =>
+    JSON.stringify([[...checks].sort(), basis ?? null, Object.entries(values ?? {}).sort(), skippedReason ?? null]);
+  return told(body) === told(kept);
+}
+
+/** How far this device's clock is ahead of the server's, to a second. */
+function clockOf(response: Response, sentAt: number): { clockAheadMs?: number } {
+  const there = Date.parse(response.headers.get('date') ?? '');
+  return Number.isNaN(there) ? {} : { clockAheadMs: sentAt - there };
+}

@@ -1,0 +1,173 @@
+// The queue of what was entered: its order, its lanes, and what becomes of an answer.
+import { configureStore } from '@reduxjs/toolkit';
+import type { SavedMark, SaveMark, TuneDetail } from '@yield/contract';
+import { DEFAULT_RULES } from '@yield/core';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { yieldApi } from '../api/yieldApi.ts';
+import { entryAdded, nextPlace, outboxSelectors, outboxSlice, type OutboxEntry } from './outbox.ts';
+import { laneOf, outboxSender } from './outboxSender.ts';
+
+const kept = vi.hoisted(() => ({ store: new Map<string, unknown>(), refuses: false }));
+vi.mock('idb-keyval', () => ({
+  set: async (key: string, value: unknown) => {
+    if (kept.refuses) throw new Error('no room');
+    kept.store.set(key, value);
+  },
+  get: async (key: string) => kept.store.get(key),
+  del: async (key: string) => kept.store.delete(key),
+  entries: async () => [...kept.store],
+}));
+
+const TUNE: TuneDetail = {
+  id: 't',
+  name: 'Tune',
+  vehicle: '',
+  changes: 1,
+  version: 1,
+  updatedAt: '2026-01-01T00:00:00.000Z',
+  settings: { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 400, trueRms: true } },
+  chain: {
+    version: 1,
+    body: { source: { name: 'x', volumeSteps: 40, workingVolume: 30, volumeBasis: 'measured' }, amplifiers: [], channels: [] },
+  },
+  readings: [],
+  traces: [],
+  marks: [],
+};
+
+type Answer = (
+  url: string,
+  body: unknown,
+  method: string,
+) => { status: number; body?: unknown } | Promise<{ status: number; body?: unknown }>;
+const asked: { url: string; method: string; body: unknown }[] = [];
+/** A server behind `fetch`: the sender's own calls by address, those of the API slice as requests. */
+function serve(answer: Answer): void {
+  vi.stubGlobal('fetch', async (input: string | Request, init: RequestInit = {}): Promise<Response> => {
+    const json = (status: number, body: unknown): Response =>
+      new Response(status === 204 ? null : JSON.stringify(body ?? {}), { status, headers: { 'content-type': 'application/json' } });
+    if (typeof input !== 'string') return json(200, TUNE);
+    const body = typeof init.body === 'string' ? (JSON.parse(init.body) as unknown) : init.body;
+    asked.push({ url: input, method: init.method ?? 'GET', body });
+    const given = await answer(input, body, init.method ?? 'GET');
+    return json(given.status, given.body);
+  });
+}
+const newStore = () =>
+  configureStore({
+    reducer: { [yieldApi.reducerPath]: yieldApi.reducer, outbox: outboxSlice.reducer },
+    middleware: (defaults) => defaults({ serializableCheck: false }).concat(yieldApi.middleware).prepend(outboxSender().middleware),
+  });
+const left = (store: ReturnType<typeof newStore>): OutboxEntry[] => outboxSelectors.selectAll(store.getState().outbox);
+const settled = (store: ReturnType<typeof newStore>, count = 0) => vi.waitFor(() => expect(left(store)).toHaveLength(count));
+
+let number = 0;
+const fresh = () => ({ id: `e${(number += 1)}`, tuneId: 't', queuedAt: nextPlace() });
+const mark = (checks: string[], version = 0): OutboxEntry => ({ ...fresh(), kind: 'mark', stepId: 'hookup:a', body: { version, checks } });
+const voiding = (targetId: string): OutboxEntry => ({ ...fresh(), kind: 'void', of: 'reading', targetId, reason: 'wrong' });
+const capture = (): OutboxEntry => {
+  const own = fresh();
+  kept.store.set(`bytes:${own.id}`, new Uint8Array([1]));
+  return { ...own, kind: 'trace', trace: { id: own.id, fileName: 'x.csv' }, upload: {}, contentType: 'text/csv' } as unknown as OutboxEntry;
+};
+
+beforeEach(() => {
+  asked.length = 0;
+  kept.store.clear();
+  kept.refuses = false;
+  vi.stubGlobal(
+    'Request',
+    class extends Request {
+      constructor(input: RequestInfo | URL, init?: RequestInit) {
+        super(typeof input === 'string' && input.startsWith('/') ? `http://yield.invalid${input}` : input, init);
+      }
+    },
+  );
+});
+afterEach(() => vi.unstubAllGlobals());
+
+describe('ticks', () => {
+  it('made in one breath end as the last of them, each sent on the version before', async () => {
+    let stored: SavedMark | undefined;
+    serve((_url, body) => {
+      const { version, checks } = body as SaveMark;
+      if (version !== (stored?.version ?? 0)) return { status: 409, body: { detail: 'stale', current: stored } };
+      stored = { stepId: 'hookup:a', checks, version: version + 1 };
+      return { status: 200, body: stored };
+    });
+    const store = newStore();
+    for (const checks of [['one'], ['one', 'two'], ['one', 'two', 'three']]) store.dispatch(entryAdded(mark(checks)));
+    await settled(store);
+    expect(stored!.checks).toEqual(['one', 'two', 'three']);
+    expect(kept.store.size).toBe(0);
+  });
+  it('whose answer was lost are known again; those of another window are not written over', async () => {
+    const theirs = { stepId: 'hookup:a', checks: ['one'], version: 5 };
+    serve(() => ({ status: 409, body: { detail: 'changed elsewhere', current: theirs } }));
+    const store = newStore();
+    store.dispatch(entryAdded(mark(['one'])));
+    await settled(store);
+    store.dispatch(entryAdded(mark(['two'])));
+    await vi.waitFor(() => expect(left(store)[0]?.refused).toBe('changed elsewhere'));
+  });
+});
+
+describe('the queue', () => {
+  it('keeps the order of a tune, and what failed at its head', async () => {
+    let isDown = true;
+    serve(() => ({ status: isDown ? 503 : 204 }));
+    const store = newStore();
+    const [a, b] = [voiding('a'), voiding('b')];
+    store.dispatch(entryAdded(a));
+    store.dispatch(entryAdded(b));
+    await vi.waitFor(() => expect(store.getState().outbox.connection).toBe('down'));
+    isDown = false;
+    await settled(store);
+    const targets = asked.map(({ url }) => url.split('/').at(-2));
+    expect(targets.at(-2)).toBe('a');
+    expect(targets.at(-1)).toBe('b');
+    expect(targets.filter((target) => target === 'b')).toHaveLength(1);
+  });
+  it.each([500, 401, 408, 429])('lets no capture that gets %d hold up a reading', async (status) => {
+    serve((url) => ({ status: url.includes('/traces/') ? status : 204 }));
+    const store = newStore();
+    store.dispatch(entryAdded(capture()));
+    store.dispatch(entryAdded(voiding('a')));
+    await settled(store, 1);
+    expect(left(store)[0]).toMatchObject({ kind: 'trace' });
+    expect(left(store)[0]!.refused).toBeUndefined();
+  });
+  it('sends nothing twice at once', async () => {
+    serve(async () => {
+      await new Promise((resolve) => setTimeout(resolve, 30));
+      return { status: 204 };
+    });
+    const store = newStore();
+    const entries = [capture(), voiding('a'), voiding('b')];
+    for (const entry of entries) store.dispatch(entryAdded(entry));
+    await settled(store);
+    expect(asked).toHaveLength(3);
+  });
+  it('stands a refusal beside its entry, and goes on', async () => {
+    serve((url) => (url.includes('/bad/') ? { status: 422, body: { detail: 'not so' } } : { status: 204 }));
+    const store = newStore();
+    store.dispatch(entryAdded(voiding('bad')));
+    store.dispatch(entryAdded(voiding('good')));
+    await settled(store, 1);
+    expect(left(store)[0]).toMatchObject({ targetId: 'bad', refused: 'not so' });
+  });
+  it('says so where the browser keeps nothing, and sends all the same', async () => {
+    kept.refuses = true;
+    serve(() => ({ status: 204 }));
+    const store = newStore();
+    store.dispatch(entryAdded(voiding('a')));
+    await settled(store);
+    expect(store.getState().outbox.isVolatile).toBe(true);
+  });
+  it('has a lane for each capture, and one for the rest of a tune', () => {
+    const own = capture();
+    expect(laneOf(own)).toBe(`capture/${own.id}`);
+    expect(laneOf(mark([]))).toBe('tune/t');
+    expect(laneOf({ ...fresh(), kind: 'void', of: 'trace', targetId: own.id, reason: null })).toBe(laneOf(own));
+  });
+});
