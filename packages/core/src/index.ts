@@ -10,6 +10,7 @@ export * from './crossovers/proofPoints.ts';
 export * from './crossovers/safeCorner.ts';
 export * from './findings.ts';
 export * from './formats/capture.ts';
+export { lineTooLong, MOST_LINE_BYTES } from './formats/csvLayout.ts';
 export * from './formats/readCapture.ts';
 export * from './gain/deliveredPower.ts';
 export * from './gain/meter.ts';

@@ -34,7 +34,8 @@ import express, { Router } from 'express';
 import { bodyOf, queryOf, rawBytes } from '../requests.ts';
 import { Problem } from '../problem.ts';
 import type { ServerSettings } from '../settings.ts';
-import type { TraceWorkers } from '../traces/traceWorkers.ts';
+import { captureBody } from '../traces/captureBody.ts';
+import { untilGone, type TraceWorkers } from '../traces/traceWorkers.ts';
 
 /** Calculations: no job, no state. Each parses, calls the core and answers. */
 export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Router {
@@ -80,12 +81,12 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Rou
   router.post(
     '/trace',
     express.json({ limit: settings.traceJsonLimitBytes, strict: false }),
-    express.raw({ type: [...RAW_CAPTURE_TYPES], limit: settings.traceLimitBytes }),
+    captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes),
     async (request, response) => {
       const options = queryOf(TraceQuery, request);
       const isJson = request.is('application/json') !== false && request.is('application/json') !== null;
       const bytes = isJson ? Buffer.from(bodyOf(TraceJsonRequest, request).csv) : rawBytes(request);
-      response.json(await workers.analyse(bytes, options));
+      response.json(await workers.analyse(bytes, options, untilGone(response)));
     },
   );
   router.use((request) => {

@@ -10,13 +10,14 @@ import { faulty } from '../problem.ts';
 import { bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
 import { SLICE_BYTES, type TuneStore } from '../store/tuneStore.ts';
-import type { Analyse } from '../traces/traceWorkers.ts';
+import { captureBody } from '../traces/captureBody.ts';
+import { untilGone, type Analyse } from '../traces/traceWorkers.ts';
 
 /** Captures of a tune: the file as it came, and what it shows. */
 export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse: Analyse): Router {
   const router = Router({ mergeParams: true });
 
-  router.put('/:traceId', express.raw({ type: [...RAW_CAPTURE_TYPES], limit: settings.traceLimitBytes }), async (request, response) => {
+  router.put('/:traceId', captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes), async (request, response) => {
     const tuneId = idOf(request, 'tuneId');
     const id = idOf(request, 'traceId');
     const query = queryOf(TraceUploadQuery, request);
@@ -31,7 +32,11 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse:
       response.json(known);
       return;
     }
-    const analysis = await analyse(bytes, { conditions, limitThdPercent: rules.limitThdPercent, fullScaleVolt, probe });
+    const analysis = await analyse(
+      bytes,
+      { conditions, limitThdPercent: rules.limitThdPercent, fullScaleVolt, probe },
+      untilGone(response),
+    );
     const channelIndex = query.channelIndex ?? 0;
     if (channelIndex >= analysis.channels.length)
       throw faulty([{ pointer: '/channelIndex', message: `the capture has ${analysis.channels.length} channels` }]);

@@ -1,25 +1,60 @@
 import { CoreError, type CaptureConditions, type TraceAnalysis } from '@yield/core';
+import type { Response } from 'express';
 import { Piscina } from 'piscina';
+import { Problem } from '../problem.ts';
 import type { TraceTask, TraceTaskResult } from './traceTask.ts';
 
 export interface TraceWorkers {
-  /** @throws {CoreError} as `readCapture` and `analyseTrace` do */
-  analyse(bytes: Uint8Array, options: TraceTask['options']): Promise<TraceAnalysis>;
+  /**
+   * @param signal - ends the task when nobody waits for it any more
+   * @throws {CoreError} as `readCapture` and `analyseTrace` do
+   * @throws {Problem} 503 with too many captures waiting, 422 for one that takes too long or too much memory
+   */
+  analyse(bytes: Uint8Array, options: TraceTask['options'], signal?: AbortSignal): Promise<TraceAnalysis>;
   close(): Promise<void>;
 }
 
+export interface WorkerLimits {
+  /** a task that takes longer is ended; the largest capture takes some ten seconds on a slow machine */
+  taskMs: number;
+  /** captures that wait for a thread, besides those being analysed */
+  queue: number;
+}
+const LIMITS: WorkerLimits = { taskMs: 120_000, queue: 32 };
+const THREADS = 2;
+/** Of a thread's own objects, in MB; the samples of a capture are not among them. */
+const HEAP_MB = 512;
+
 /** Threads that analyse captures, so that the server keeps answering meanwhile. */
-export function startTraceWorkers(): TraceWorkers {
+export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): TraceWorkers {
   const fromSource = import.meta.url.endsWith('.ts');
   const pool = new Piscina<TraceTask, TraceTaskResult>({
     filename: new URL(fromSource ? './traceTask.ts' : './traceTask.js', import.meta.url).href,
-    maxThreads: 2,
+    maxThreads: THREADS,
+    resourceLimits: { maxOldGenerationSizeMb: HEAP_MB },
     ...(fromSource ? { execArgv: ['--import', 'tsx'] } : {}),
   });
+  let pending = 0;
   return {
-    analyse: async (bytes, options) => {
-      // The caller keeps its bytes to store them, so the worker gets a copy.
-      const result = await pool.run({ bytes, options });
+    analyse: async (bytes, options, signal) => {
+      if (pending >= THREADS + queue) {
+        throw new Problem(
+          503,
+          'Too busy',
+          'Too many captures wait to be read. Try again in a moment; what you dropped is kept in this browser.',
+        );
+      }
+      pending += 1;
+      const timeOut = AbortSignal.timeout(taskMs);
+      // Bytes in shared memory are read where they are; others are copied, since the caller keeps them to store them.
+      const task = pool.run({ bytes, options }, { signal: signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]) });
+      const result = await task
+        .catch((error: unknown) => {
+          throw problemOfTask(error, timeOut.aborted);
+        })
+        .finally(() => {
+          pending -= 1;
+        });
       if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
       return result.analysis;
     },
@@ -27,8 +62,25 @@ export function startTraceWorkers(): TraceWorkers {
   };
 }
 
+function problemOfTask(error: unknown, isOverTime: boolean): unknown {
+  const { name, code } = (error ?? {}) as { name?: string; code?: string };
+  if (isOverTime || code === 'ERR_WORKER_OUT_OF_MEMORY')
+    return new Problem(422, 'Too much', 'This capture takes too long to read. Save a shorter stretch: a few dozen cycles are enough.');
+  if (name === 'AbortError') return new Problem(499, 'Broken off', 'The request was dropped before its answer was ready.');
+  return error;
+}
+
+/** A signal for work that is only wanted as long as somebody waits for its answer. */
+export function untilGone(response: Response): AbortSignal {
+  const gone = new AbortController();
+  response.once('close', () => {
+    if (!response.writableFinished) gone.abort();
+  });
+  return gone.signal;
+}
+
 /** Judges the bytes of a capture, as they came, under its conditions. */
-export type Analyse = (bytes: Buffer, capture: CaptureSpec) => Promise<TraceAnalysis>;
+export type Analyse = (bytes: Buffer, capture: CaptureSpec, signal?: AbortSignal) => Promise<TraceAnalysis>;
 
 export interface CaptureSpec {
   conditions: CaptureConditions;
@@ -40,11 +92,15 @@ export interface CaptureSpec {
 /** Judges a capture under its conditions: the tone that played, or the sweep. */
 export const analyseWith =
   (workers: TraceWorkers): Analyse =>
-  (bytes, { conditions, limitThdPercent, fullScaleVolt, probe }) =>
-    workers.analyse(bytes, {
-      toneHz: conditions.toneHz,
-      limitThdPercent,
-      ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
-      ...(probe === null ? {} : { probe }),
-      ...(conditions.at === 'line' && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
-    });
+  (bytes, { conditions, limitThdPercent, fullScaleVolt, probe }, signal) =>
+    workers.analyse(
+      bytes,
+      {
+        toneHz: conditions.toneHz,
+        limitThdPercent,
+        ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
+        ...(probe === null ? {} : { probe }),
+        ...(conditions.at === 'line' && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
+      },
+      signal,
+    );

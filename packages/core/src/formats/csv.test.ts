@@ -122,7 +122,7 @@ describe('a CSV capture', () => {
   });
 
   it('gives back the figures that were written, whatever the layout', () => {
-    const value = fc.double({ min: -1e6, max: 1e6, noNaN: true }).map((v) => Number(v.toPrecision(8)));
+    const value = fc.double({ min: -1e6, max: 1e6, noNaN: true }).map((v) => (Math.abs(v) < 1e-150 ? 0 : Number(v.toPrecision(8))));
     fc.assert(
       fc.property(
         fc.array(fc.tuple(value, value), { minLength: 2, maxLength: 60 }),
@@ -143,5 +143,40 @@ describe('a CSV capture', () => {
       ),
       { seed: 4620, numRuns: 200 },
     );
+  });
+});
+
+describe('a file that is no capture, or a hostile one', () => {
+  const table = (count: number): string => Array.from({ length: count }, (_, i) => `${i * 1e-5},${Math.sin(i)}`).join('\n');
+  const many = Array.from({ length: 200 }, (_, i) => `h${i}`).join(',');
+  const wide = `${many}\n${Array.from({ length: 200 }, (_, i) => i).join(',')}\n`;
+  it.each([
+    ['one line of two million characters', 'x'.repeat(2_000_000), 'CAPTURE_NOT_TEXT'],
+    ['one row of a million figures', '1,'.repeat(1_000_000), 'CAPTURE_NOT_TEXT'],
+    ['a line too long after good rows', `Time,CH1\n${table(50)}\n${'7'.repeat(100_000)}\n`, 'CAPTURE_NOT_TEXT'],
+    ['two hundred columns', wide.repeat(3), 'CAPTURE_NO_DATA'],
+    ['line feeds alone', '\n'.repeat(1_000_000), 'CAPTURE_NO_DATA'],
+    ['figures beyond any voltage', 'Time,CH1\n0,1e300\n1e-5,1\n2e-5,1\n', 'CAPTURE_VALUE_UNREADABLE'],
+    ['a time base of the smallest number', 'Time,CH1\n0,1\n5e-324,1\n1e-323,1\n', 'CAPTURE_NO_TIME'],
+  ])('%s', (_, content, code) => {
+    expect(() => readCapture(bytes(content))).toThrow(expect.objectContaining({ code }) as Error);
+  });
+  it.each(['constructor', '__proto__', 'toString', 'hasOwnProperty'])('a unit called %s is a part of the name', (word) => {
+    const { channels } = readCapture(bytes(`Time (s),CH1 (${word})\n${table(20)}\n`));
+    expect(channels[0]!.name).toBe(`CH1 (${word})`);
+    expect(channels[0]!.samples[1]).toBeCloseTo(Math.sin(1), 9);
+  });
+  it('with the longest header that is read takes no longer than its length asks for', () => {
+    const spaces = ' '.repeat(4_000);
+    const preamble = `a${spaces}b(${spaces}\n${'1'.repeat(9_000)}x,${spaces}1\n`.repeat(10);
+    const startMs = performance.now();
+    const { channels } = readCapture(bytes(`${preamble}Time,CH1\n${table(50)}\n`));
+    expect(channels).toHaveLength(1);
+    // Not a measure of speed: by the square of the length it would take minutes.
+    expect(performance.now() - startMs).toBeLessThan(20_000);
+  });
+  it('of the smallest figures is silence', () => {
+    const { channels } = readCapture(bytes('Time,CH1\n0,5e-324\n1e-5,-5e-324\n2e-5,0\n'));
+    expect([...channels[0]!.samples].every((value) => value === 0)).toBe(true);
   });
 });

@@ -1,6 +1,6 @@
 import { captureError } from '../coreError.ts';
 import type { Capture } from './capture.ts';
-import { findCsvLayout, parseCell, splitCells, type CsvLayout } from './csvLayout.ts';
+import { findCsvLayout, lineTooLong, MOST_LINE_BYTES, parseCell, splitCells, type CsvLayout } from './csvLayout.ts';
 
 const LF = 0x0a;
 const CR = 0x0d;
@@ -37,10 +37,30 @@ export function readCsv(bytes: Uint8Array, probe: number): Capture {
     : { sampleRateHz: 1 / (layout.intervalSecond ?? 1), startSecond: layout.startSecond };
   const channels = columns.slice(hasTimeColumn ? 1 : 0).map((samples, i) => {
     const factor = (layout.channelFactors[i] ?? 1) * probe;
-    if (factor !== 1) for (let n = 0; n < samples.length; n += 1) samples[n] = (samples[n] ?? 0) * factor;
-    return { name: layout.channelNames[i] ?? `Channel ${i + 1}`, samples };
+    const name = layout.channelNames[i] ?? `Channel ${i + 1}`;
+    scale(samples, factor, name);
+    return { name, samples };
   });
   return { format: 'csv', sampleRateHz, startSecond, channels, notes: [], calibrated: true };
+}
+
+/** Beyond these no recorder measures: squares and ratios of such figures would overflow. */
+const MOST_VOLT = 1e9;
+const LEAST_VOLT = 1e-150;
+
+/** Samples to volts, in place. */
+function scale(samples: Float64Array, factor: number, name: string): void {
+  for (let n = 0; n < samples.length; n += 1) {
+    const volt = (samples[n] as number) * factor;
+    const size = Math.abs(volt);
+    if (size > MOST_VOLT) {
+      throw captureError(
+        'CAPTURE_VALUE_UNREADABLE',
+        `${name} holds ${(samples[n] as number).toPrecision(3)} at row ${n + 1} of the figures, which is no voltage. Save the capture again.`,
+      );
+    }
+    samples[n] = size < LEAST_VOLT ? 0 : volt;
+  }
 }
 
 /** How far one call of the hot loop runs. Short calls let the engine swap in its optimised version early in a long file. */
@@ -65,6 +85,7 @@ function readRows(bytes: Uint8Array, layout: CsvLayout): Columns {
     if (cursor.at >= stretchEnd && cursor.at < safeEnd) continue;
     if (cursor.row === table.capacity || cursor.at >= bytes.length) continue;
     const lineEnd = endOfLine(bytes, cursor.at);
+    if (lineEnd - cursor.at > MOST_LINE_BYTES) throw lineTooLong(lineNumberAt(bytes, cursor.at));
     const line = readRowSlowly(textOf(bytes, cursor.at, lineEnd), layout);
     if (line.kind === 'unreadable') throw rowError(line.cells, lineNumberAt(bytes, cursor.at), layout, cursor.row);
     if (line.kind === 'row') {
@@ -205,7 +226,7 @@ function endOfLine(bytes: Uint8Array, from: number): number {
 }
 
 function textOf(bytes: Uint8Array, from: number, to: number): string {
-  return String.fromCharCode(...bytes.subarray(from, Math.min(to, from + 400)));
+  return String.fromCharCode(...bytes.subarray(from, to));
 }
 
 /** Says which line and which channel of it cannot be read, and what to do. */
@@ -234,6 +255,10 @@ function rowError(cells: string[], line: number, layout: CsvLayout, rows: number
     `Line ${line}: “${(cells[column] ?? '').trim().slice(0, 40)}” in ${nameOf(column)} is not a number. Save the capture again.`,
   );
 }
+
+/** Slower and faster recorders do not look at sound. */
+const LEAST_RATE_HZ = 1e-3;
+const MOST_RATE_HZ = 1e12;
 
 /**
  * Sample rate from a time column, whose figures may be rounded.
@@ -266,5 +291,12 @@ function timeBaseOf(times: Float64Array, layout: CsvLayout): { sampleRateHz: num
       `The samples are not evenly spaced: time jumps near row ${i + 1} of the figures. Save the capture in one piece, without gaps.`,
     );
   }
-  return { sampleRateHz: 1 / (interval * layout.timeFactor), startSecond: layout.startSecond + first * layout.timeFactor };
+  const sampleRateHz = 1 / (interval * layout.timeFactor);
+  if (!(sampleRateHz > LEAST_RATE_HZ && sampleRateHz < MOST_RATE_HZ)) {
+    throw captureError(
+      'CAPTURE_NO_TIME',
+      `The samples would lie ${interval.toPrecision(3)} apart, which no recorder does. Save the capture with its time in seconds.`,
+    );
+  }
+  return { sampleRateHz, startSecond: layout.startSecond + first * layout.timeFactor };
 }

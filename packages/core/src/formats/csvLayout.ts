@@ -24,31 +24,39 @@ interface Line {
 }
 
 const HEAD_BYTES = 1 << 18;
+/** No row of a capture is longer: whatever is, is another kind of file. */
+export const MOST_LINE_BYTES = 1 << 14;
+/** More channels than any recorder has. */
+const MOST_COLUMNS = 64;
+/** Longer cells hold neither a figure nor a unit; they are not searched for one. */
+const MOST_CELL = 120;
 const DELIMITERS = ['\t', ';', ',', ' '];
-const UNIT_FACTORS: Readonly<Record<string, number>> = {
-  s: 1,
-  sec: 1,
-  second: 1,
-  seconds: 1,
-  sekunde: 1,
-  ms: 1e-3,
-  us: 1e-6,
-  µs: 1e-6,
-  μs: 1e-6,
-  ns: 1e-9,
-  v: 1,
-  volt: 1,
-  volts: 1,
-  mv: 1e-3,
-  uv: 1e-6,
-  µv: 1e-6,
-  μv: 1e-6,
-  kv: 1e3,
-  a: 1,
-  ampere: 1,
-  ma: 1e-3,
-  u: 1,
-};
+const UNIT_FACTORS: ReadonlyMap<string, number> = new Map(
+  Object.entries({
+    s: 1,
+    sec: 1,
+    second: 1,
+    seconds: 1,
+    sekunde: 1,
+    ms: 1e-3,
+    us: 1e-6,
+    µs: 1e-6,
+    μs: 1e-6,
+    ns: 1e-9,
+    v: 1,
+    volt: 1,
+    volts: 1,
+    mv: 1e-3,
+    uv: 1e-6,
+    µv: 1e-6,
+    μv: 1e-6,
+    kv: 1e3,
+    a: 1,
+    ampere: 1,
+    ma: 1e-3,
+    u: 1,
+  }),
+);
 const COUNT_WORDS = /^(sequence|samples?|points?|counts?|index|#|no\.?|nr\.?)$/i;
 const TIME_WORDS = /^(time|zeit|temps|tiempo|tempo|tijd|t|x|x-axis|seconds?)\b/i;
 const INTERVAL_WORDS =
@@ -71,6 +79,12 @@ export function findCsvLayout(bytes: Uint8Array): CsvLayout {
     );
   }
   const { line, index, delimiter, decimal, columnCount } = found;
+  if (columnCount > MOST_COLUMNS) {
+    throw captureError(
+      'CAPTURE_NO_DATA',
+      `This file has ${columnCount} columns; a capture has a time column and up to ${MOST_COLUMNS - 1} channels. Save the channels that matter.`,
+    );
+  }
   const cellsOf = (text: string): string[] =>
     splitCells(text.replace(/^[#%/]+\s*/, ''), delimiter).map((cell) => cell.trim().replace(/^"|"$/g, '').trim());
   const preamble = lines
@@ -129,6 +143,7 @@ export function findCsvLayout(bytes: Uint8Array): CsvLayout {
 
 /** A cell as a number, or null. Quotes around it do not matter. */
 export function parseCell(cell: string, decimal: '.' | ','): number | null {
+  if (cell.length > MOST_CELL) return null;
   const bare = cell.trim().replace(/^"(.*)"$/, '$1');
   const text = decimal === ',' ? bare.replace(',', '.') : bare;
   if (!/^\s*[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?\s*$/i.test(text)) return null;
@@ -146,11 +161,19 @@ function headLines(bytes: Uint8Array): Line[] {
   while (at < end) {
     let stop = at;
     while (stop < bytes.length && bytes[stop] !== 0x0a && bytes[stop] !== 0x0d) stop += 1;
+    if (stop - at > MOST_LINE_BYTES) throw lineTooLong(lines.length + 1);
     lines.push({ text: decodeUtf8(bytes.subarray(at, stop)), at });
     at = stop + (bytes[stop] === 0x0d && bytes[stop + 1] === 0x0a ? 2 : 1);
   }
   return lines;
 }
+
+/** @param line - from 1 */
+export const lineTooLong = (line: number): Error =>
+  captureError(
+    'CAPTURE_NOT_TEXT',
+    `Line ${line} has more than ${MOST_LINE_BYTES} characters: a capture has a row for each sample, one below the other. Save it as CSV or WAV.`,
+  );
 
 /** Enough of UTF-8 for a header: two-byte signs such as µ; other bytes are taken as Latin-1. */
 function decodeUtf8(bytes: Uint8Array): string {
@@ -225,21 +248,22 @@ function isUnitsRow(cells: string[], columnCount: number): boolean {
         .replace(/[()[\]]/g, '')
         .trim()
         .toLowerCase();
-      return unit in UNIT_FACTORS || COUNT_WORDS.test(unit);
+      return UNIT_FACTORS.has(unit) || COUNT_WORDS.test(unit);
     })
   );
 }
 
 /** "CH1 (V)", "CH1 [mV]", "Time/ms" and "Time in ms" split into name and unit; a name such as "V(out)" stays whole. */
 function splitHeader(cell: string): { name: string; unit: string } {
+  if (cell.length > MOST_CELL) return { name: `${cell.slice(0, MOST_CELL)}…`, unit: '' };
   const match = /^(.*?)\s*(?:[([]\s*([^()[\]]+?)\s*[)\]]|(?:\s+in\s+|\/)(\S+))$/.exec(cell);
   const unit = match?.[2] ?? match?.[3] ?? '';
-  if (match === null || !(unit.toLowerCase() in UNIT_FACTORS) || match[1] === '') return { name: cell, unit: '' };
+  if (match === null || !UNIT_FACTORS.has(unit.toLowerCase()) || match[1] === '') return { name: cell, unit: '' };
   return { name: match[1] ?? cell, unit };
 }
 
 function factorOf(unit: string): number {
-  return UNIT_FACTORS[unit.toLowerCase()] ?? 1;
+  return UNIT_FACTORS.get(unit.toLowerCase()) ?? 1;
 }
 
 /** Sample interval and start from "key, value" lines of the preamble, or from columns such as "Start,Increment" beside the header. */
@@ -256,12 +280,15 @@ function metadataOf(
   names?.forEach((name, column) => pairs.push([name, unitsRow[column] ?? '', '']));
   const meta: { intervalSecond?: number; startSecond?: number } = {};
   for (const [rawKey, rawValue, unitCell] of pairs) {
+    if (rawValue.length > MOST_CELL) continue;
     const key = splitHeader(rawKey);
     const match = /^([+-]?[\d.,]+(?:e[+-]?\d+)?)\s*(\S*)$/i.exec(rawValue);
     const figure = match?.[1] ?? '';
     const value = parseCell(figure, figure.includes(',') && (decimal === ',' || !figure.includes('.')) ? ',' : '.');
     if (value === null) continue;
     const unit = [match?.[2] ?? '', key.unit, unitCell].find((u) => u !== '') ?? '';
+    // An interval that has no rate, or a rate that has no interval, is none.
+    if (!Number.isFinite(1 / value)) continue;
     if (INTERVAL_WORDS.test(key.name) && value > 0) meta.intervalSecond = value * factorOf(unit);
     if (RATE_WORDS.test(key.name) && value > 0) meta.intervalSecond = 1 / (value * rateFactor(unit));
     if (START_WORDS.test(key.name)) meta.startSecond = value * factorOf(unit);

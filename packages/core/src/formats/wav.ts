@@ -83,7 +83,7 @@ function findChunks(view: DataView): { format: WavFormat; dataAt: number; dataBy
 
 function readFormat(view: DataView, at: number, size: number): WavFormat {
   const tag = view.getUint16(at, true);
-  const encoding = tag === EXTENSIBLE && size >= 26 ? view.getUint16(at + 24, true) : tag;
+  const encoding = tag === EXTENSIBLE && size >= 26 && at + 26 <= view.byteLength ? view.getUint16(at + 24, true) : tag;
   const channelCount = view.getUint16(at + 2, true);
   const sampleRateHz = view.getUint32(at + 4, true);
   const bitsPerSample = view.getUint16(at + 14, true);

@@ -1,0 +1,103 @@
+// Captures that are too long, too many, dropped half-way, or no captures at all.
+import { once } from 'node:events';
+import { request } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startTraceWorkers } from '../src/traces/traceWorkers.ts';
+import { startTestServer, type TestServer } from './testServer.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+});
+afterAll(() => server.close());
+
+const trace = (body: string | Buffer, type = 'text/csv') => server.api.post('/api/v1/calc/trace').set('content-type', type).send(body);
+const table = (count: number): string =>
+  `Time,CH1\n${Array.from({ length: count }, (_, i) => `${(i * 1e-5).toFixed(5)},${Math.sin(i / 9).toFixed(4)}`).join('\n')}\n`;
+
+describe('a capture at the door', () => {
+  it.each([
+    ['a header of 20,000 spaces', `a${' '.repeat(20_000)}b(\n1,2\n`],
+    ['20,000 columns', `${Array.from({ length: 20_000 }, (_, i) => i).join(',')}\n`.repeat(3)],
+    ['line feeds alone', '\n'.repeat(500_000)],
+    ['a time base of the smallest number', 'Time,CH1\n0,1\n5e-324,1\n1e-323,1\n'],
+    ['figures beyond any voltage', 'Time,CH1\n0,1e308\n1e-5,-1e308\n2e-5,1e308\n'],
+  ])('is refused in words: %s', async (_, body) => {
+    const answer = await trace(body);
+    expect(answer.status).toBe(422);
+    expect((answer.body as { detail: string }).detail.length).toBeGreaterThan(20);
+  });
+  it('has no null in its answer, whatever its header is called', async () => {
+    for (const unit of ['constructor', '__proto__']) {
+      const answer = await trace(table(400).replace('CH1', `CH1 (${unit})`)).expect(200);
+      expect(answer.text).not.toContain('null');
+    }
+    const silent = await trace(`Time,CH1\n${Array.from({ length: 400 }, (_, i) => `${i * 1e-5},5e-324`).join('\n')}\n`).expect(200);
+    expect(silent.text).not.toContain('null');
+  });
+  it('as a WAV cut short within its format is refused in words', async () => {
+    const wav = Buffer.alloc(12 + 8 + 18);
+    wav.write('RIFF', 0);
+    wav.write('WAVEfmt ', 8);
+    wav.writeUInt32LE(40, 16);
+    wav.writeUInt16LE(0xfffe, 20);
+    wav.writeUInt16LE(1, 22);
+    wav.writeUInt32LE(48_000, 24);
+    wav.writeUInt16LE(16, 34);
+    await trace(wav, 'audio/wav').expect(422);
+  });
+  it('that never ends its line is refused while it still comes in', async () => {
+    const listening = server.app.listen(0, '127.0.0.1');
+    await once(listening, 'listening');
+    const { port } = listening.address() as AddressInfo;
+    let sent = 0;
+    const status = await new Promise<number | undefined>((resolve, reject) => {
+      const sending = request(
+        { port, host: '127.0.0.1', method: 'POST', path: '/api/v1/calc/trace', headers: { 'content-type': 'text/csv' } },
+        (answer) => {
+          answer.resume();
+          resolve(answer.statusCode);
+        },
+      );
+      sending.on('error', reject);
+      const chunk = Buffer.alloc(1 << 16, 'x');
+      const more = (): void => {
+        if (sending.destroyed || sent > 200_000_000) return;
+        sent += chunk.length;
+        sending.write(chunk, () => setImmediate(more));
+      };
+      more();
+      sending.once('response', () => sending.destroy());
+    });
+    listening.close();
+    expect(status).toBe(422);
+    expect(sent).toBeLessThan(100_000_000);
+  });
+});
+
+describe('the threads that read captures', () => {
+  const long = Buffer.from(table(200_000));
+  it('end a task that nobody waits for', async () => {
+    const workers = startTraceWorkers();
+    const gone = new AbortController();
+    const task = workers.analyse(long, {}, gone.signal);
+    gone.abort();
+    await expect(task).rejects.toMatchObject({ status: 499 });
+    await expect(workers.analyse(Buffer.from(table(500)), {})).resolves.toMatchObject({ channels: [{ name: 'CH1' }] });
+    await workers.close();
+  });
+  it('end one that takes too long, and say so', async () => {
+    const workers = startTraceWorkers({ taskMs: 1, queue: 4 });
+    await expect(workers.analyse(long, {})).rejects.toMatchObject({ status: 422, title: 'Too much' });
+    await workers.close();
+  });
+  it('turn away what would wait too long', async () => {
+    const workers = startTraceWorkers({ taskMs: 60_000, queue: 1 });
+    const results = await Promise.allSettled(Array.from({ length: 8 }, () => workers.analyse(long, {})));
+    const refused = results.filter((result) => result.status === 'rejected');
+    expect(refused.length).toBeGreaterThan(0);
+    for (const { reason } of refused) expect(reason).toMatchObject({ status: 503, title: 'Too busy' });
+    await workers.close();
+  });
+});
