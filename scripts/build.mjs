@@ -18,7 +18,11 @@ const packagesStayOutside = {
 };
 
 await build({
-  entryPoints: { main: path.join(ROOT, 'apps/server/src/main.ts'), traceTask: path.join(ROOT, 'apps/server/src/traces/traceTask.ts') },
+  entryPoints: {
+    main: path.join(ROOT, 'apps/server/src/main.ts'),
+    traceTask: path.join(ROOT, 'apps/server/src/traces/traceTask.ts'),
+    summaryTask: path.join(ROOT, 'apps/server/src/store/summaryTask.ts'),
+  },
   outdir,
   bundle: true,
   platform: 'node',

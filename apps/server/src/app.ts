@@ -13,11 +13,12 @@ import { tuneRoutes } from './routes/tuneRoutes.ts';
 import type { ServerSettings } from './settings.ts';
 import { loadDemo } from './store/loadDemo.ts';
 import { shopStore } from './store/shopStore.ts';
+import type { TuneList } from './store/tuneList.ts';
 import { tuneStore } from './store/tuneStore.ts';
 import { analyseWith, type TraceWorkers } from './traces/traceWorkers.ts';
 
 /** The whole HTTP interface over a connected database, and the built web application where there is one. */
-export function newApp(settings: ServerSettings, dataSource: DataSource, workers: TraceWorkers): Express {
+export function newApp(settings: ServerSettings, dataSource: DataSource, workers: TraceWorkers, list: Pick<TuneList, 'page'>): Express {
   const app = express();
   app.disable('x-powered-by');
   // Whatever the environment says, no answer shows the server's inside.
@@ -60,7 +61,7 @@ export function newApp(settings: ServerSettings, dataSource: DataSource, workers
   app.use('/api/v1/calc', calcRoutes(settings, workers));
   app.use('/api/v1/shop', shopRoutes(settings, shop));
   app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, store, analyse));
-  app.use('/api/v1/tunes', tuneRoutes(settings, store));
+  app.use('/api/v1/tunes', tuneRoutes(settings, store, list));
   app.post('/api/v1/demo', async (_request, response) => {
     response.json({ added: await loadDemo(dataSource, workers, new Date()) });
   });

@@ -4,6 +4,7 @@ import { migrate, newDataSource } from './database/dataSource.ts';
 import { TuneEntity } from './database/entities.ts';
 import { isLoopback, readSettings } from './settings.ts';
 import { loadDemo } from './store/loadDemo.ts';
+import { tuneList } from './store/tuneList.ts';
 import { startTraceWorkers } from './traces/traceWorkers.ts';
 
 /** Starts the server, says "listening on ADDRESS" when it can be asked, and ends in good order on SIGTERM or SIGINT. */
@@ -19,12 +20,15 @@ async function main(): Promise<void> {
   if (process.env.YIELD_DEMO !== 'off' && (await dataSource.getRepository(TuneEntity).count()) === 0) {
     await loadDemo(dataSource, workers, new Date());
   }
-  const server = newApp(settings, dataSource, workers).listen(settings.port, settings.host);
+  const list = tuneList(dataSource);
+  const server = newApp(settings, dataSource, workers, list).listen(settings.port, settings.host);
   server.once('listening', () => {
     if (!isLoopback(settings.host))
       console.log('Reachable from other machines, and without accounts: whoever reaches it reads and changes everything.');
     console.log(`listening on http://${settings.host}:${(server.address() as AddressInfo).port}`);
   });
+  // What a newer version judges anew is worked out beside the work, not when somebody waits for the list.
+  list.renewAll().catch((error: unknown) => console.error(error instanceof Error ? error.message : error));
   server.once('error', (error) => {
     console.error(error.message);
     process.exit(1);
@@ -33,7 +37,7 @@ async function main(): Promise<void> {
   const stop = (): void => {
     server.close();
     server.closeAllConnections();
-    void Promise.allSettled([workers.close(), dataSource.destroy()]).then(() => process.exit(0));
+    void Promise.allSettled([workers.close(), list.close(), dataSource.destroy()]).then(() => process.exit(0));
   };
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);

@@ -7,6 +7,7 @@ import type { DataSource } from 'typeorm';
 import { inject } from 'vitest';
 import { newApp } from '../src/app.ts';
 import { migrate, newDataSource } from '../src/database/dataSource.ts';
+import { tuneList } from '../src/store/tuneList.ts';
 import { startTraceWorkers, type TraceWorkers } from '../src/traces/traceWorkers.ts';
 
 export interface TestServer {
@@ -27,6 +28,7 @@ export async function startTestServer(
   await dataSource.initialize();
   await migrate(dataSource);
   const workers = startTraceWorkers();
+  const list = tuneList(dataSource);
   const app = newApp(
     {
       port: 0,
@@ -39,6 +41,7 @@ export async function startTestServer(
     },
     dataSource,
     workers,
+    list,
   );
   return {
     app,
@@ -47,7 +50,7 @@ export async function startTestServer(
     api: supertest(app),
     databaseUrl,
     close: async () => {
-      await workers.close();
+      await Promise.all([workers.close(), list.close()]);
       if (dataSource.isInitialized) await dataSource.destroy();
     },
   };

@@ -108,7 +108,12 @@ const operations = {
     rawTypes: RAW_CAPTURE_TYPES,
     answer: calc.TraceAnswer,
   },
-  listTunes: { method: 'get', path: '/tunes', summary: 'All tunes, with what is next and what needs attention' },
+  listTunes: {
+    method: 'get',
+    path: '/tunes',
+    summary: 'Tunes, with what is next and what needs attention; X-Total-Count says how many there are in all',
+    query: records.TuneListQuery,
+  },
   listArchive: { method: 'get', path: '/tunes/archive', summary: 'Tunes that were put away' },
   copyTune: {
     method: 'post',

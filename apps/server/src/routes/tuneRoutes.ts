@@ -5,6 +5,7 @@ import {
   SaveChainSchema,
   SaveMarkSchema,
   SaveTuneSchema,
+  TuneListQuery,
   VoidSchema,
   type NewReading,
 } from '@yield/contract';
@@ -12,17 +13,20 @@ import { chainFaults, takesReading } from '@yield/core';
 import express, { Router, type Request } from 'express';
 import { takenBy } from '../clocks.ts';
 import { faulty } from '../problem.ts';
-import { bodyOf, idOf } from '../requests.ts';
+import { bodyOf, idOf, queryOf } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
+import type { TuneList } from '../store/tuneList.ts';
 import type { TuneStore } from '../store/tuneStore.ts';
 
 /** Tunes, their chains, readings and marks. */
-export function tuneRoutes(settings: ServerSettings, store: TuneStore): Router {
+export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pick<TuneList, 'page'>): Router {
   const router = Router();
   router.use(express.json({ limit: settings.jsonLimitBytes, strict: false }));
 
-  router.get('/', async (_request, response) => {
-    response.json(await store.list());
+  router.get('/', async (request, response) => {
+    const { rows, total } = await list.page(queryOf(TuneListQuery, request));
+    response.setHeader('X-Total-Count', total);
+    response.json(rows);
   });
   router.post('/', async (request, response) => {
     response.status(201).json(await store.create(bodyOf(NewTuneSchema, request)));

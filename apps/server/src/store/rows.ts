@@ -5,7 +5,13 @@ import type { MarkRow, ReadingRow, TraceRow, TuneRow } from '../database/entitie
 
 // Rows as they are stored, turned into what the core and the answers have.
 
-export const headOf = ({ id, name, vehicle, version, updatedAt }: TuneRow): TuneHead => ({
+export const headOf = ({
+  id,
+  name,
+  vehicle,
+  version,
+  updatedAt,
+}: Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'version' | 'updatedAt'>): TuneHead => ({
   id,
   name,
   vehicle,

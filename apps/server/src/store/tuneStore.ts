@@ -10,7 +10,6 @@ import type {
   TraceInfo,
   TuneDetail,
   TuneHead,
-  TuneListRow,
 } from '@yield/contract';
 import {
   ANALYSIS_VERSION,
@@ -39,7 +38,6 @@ import { faulty, notFound, staleSave } from '../problem.ts';
 import type { Analyse } from '../traces/traceWorkers.ts';
 import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
 import type { ShopStore } from './shopStore.ts';
-import { listTunes } from './tuneList.ts';
 
 /** Bytes of a capture that are read at a time. */
 export const SLICE_BYTES = 4 << 20;
@@ -143,8 +141,6 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
   }
 
   return {
-    list: (): Promise<TuneListRow[]> => listTunes(dataSource),
-
     create: async ({ id, name, vehicle }: NewTune): Promise<TuneDetail> => {
       const { settings } = await shop.read();
       return insertNew({ id, name, vehicle, settings }, EMPTY_CHAIN);

@@ -8,6 +8,7 @@ import type {
   ShopSettings,
   TuneDetail,
   TuneHead,
+  TuneListQuery,
   TuneListRow,
 } from '@yield/contract';
 import type { Chain } from '@yield/core';
@@ -21,7 +22,15 @@ export const yieldApi = createApi({
   refetchOnFocus: true,
   refetchOnReconnect: true,
   endpoints: (build) => ({
-    listTunes: build.query<TuneListRow[], void>({ query: () => '/tunes', providesTags: ['list'], keepUnusedDataFor: 0 }),
+    listTunes: build.query<{ rows: TuneListRow[]; total: number }, TuneListQuery>({
+      query: (params) => ({ url: '/tunes', params }),
+      transformResponse: (rows: TuneListRow[], meta) => ({
+        rows,
+        total: Number(meta?.response?.headers.get('x-total-count') ?? rows.length),
+      }),
+      providesTags: ['list'],
+      keepUnusedDataFor: 0,
+    }),
     readTune: build.query<TuneDetail, string>({
       query: (id) => `/tunes/${id}`,
       providesTags: (_result, _error, id) => [{ type: 'tune', id }],

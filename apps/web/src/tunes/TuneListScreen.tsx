@@ -1,6 +1,6 @@
 import type { TuneListRow } from '@yield/contract';
 import { Copy, Plus, RotateCcw, Trash2 } from 'lucide-react';
-import { useState, type JSX } from 'react';
+import { useDeferredValue, useState, type JSX } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import {
@@ -22,11 +22,21 @@ import { NEW_TUNE_FIELDS } from './tuneFields.ts';
 
 /** Every job: what is next on it and what needs attention. */
 export function TuneListScreen(): JSX.Element {
-  const { data, error, isLoading, refetch } = useListTunesQuery(undefined, { refetchOnMountOrArgChange: true });
-  const [creating, setCreating] = useState(false);
-  const [copied, setCopied] = useState<TuneListRow | null>(null);
   const [order, setOrder] = useDraft('tunes/order', 'changed');
   const [sought, setSought] = useState('');
+  const [pages, setPages] = useState(1);
+  const search = useDeferredValue(sought.trim());
+  const sort = ORDERS.includes(order as Order) ? (order as Order) : 'changed';
+  const { currentData, data, error, isLoading, refetch } = useListTunesQuery(
+    { ...(search === '' ? {} : { search }), sort, limit: pages * PAGE },
+    { refetchOnMountOrArgChange: true },
+  );
+  const tunes = (currentData ?? data)?.rows;
+  const total = (currentData ?? data)?.total ?? 0;
+  // Once there were tunes, nothing found is no empty shop.
+  const isEmpty = tunes?.length === 0 && search === '';
+  const [creating, setCreating] = useState(false);
+  const [copied, setCopied] = useState<TuneListRow | null>(null);
   const [putAway, setPutAway] = useState<{ id: string; name: string } | null>(null);
   const [restore] = useRestoreTuneMutation();
 
@@ -35,16 +45,19 @@ export function TuneListScreen(): JSX.Element {
     <main className="mx-auto w-full max-w-5xl px-6 py-8">
       <div className="mb-6 flex flex-wrap items-center justify-between gap-4">
         <h1 className="text-3xl">Tunes</h1>
-        {data !== undefined && data.length > 0 && (
+        {tunes !== undefined && !isEmpty && (
           <div className="flex flex-wrap items-center gap-3">
-            {data.length > 3 && (
+            {(total > 3 || sought !== '') && (
               <input
                 className="input min-h-11 w-44"
                 type="search"
                 placeholder="Find a tune"
                 aria-label="Find a tune"
                 value={sought}
-                onChange={(event) => setSought(event.target.value)}
+                onChange={(event) => {
+                  setSought(event.target.value);
+                  setPages(1);
+                }}
               />
             )}
             <select className="select min-h-11 w-44" aria-label="Order" value={order} onChange={(event) => setOrder(event.target.value)}>
@@ -84,12 +97,12 @@ export function TuneListScreen(): JSX.Element {
           </button>
         </div>
       )}
-      {data?.length === 0 && <EmptyList onCreate={() => setCreating(true)} />}
-      {data !== undefined && data.length > 0 && (
-        <ul className="divide-line border-line divide-y border-y">
-          {ordered(data, order)
-            .filter(({ name, vehicle }) => `${name} ${vehicle}`.toLowerCase().includes(sought.trim().toLowerCase()))
-            .map((tune) => (
+      {isEmpty && <EmptyList onCreate={() => setCreating(true)} />}
+      {tunes !== undefined && !isEmpty && (
+        <>
+          {tunes.length === 0 && <p className="text-quiet py-6">No tune is called “{sought.trim()}”, and no vehicle.</p>}
+          <ul className="divide-line border-line divide-y border-y">
+            {tunes.map((tune) => (
               <TuneRow
                 key={tune.id}
                 tune={tune}
@@ -97,21 +110,25 @@ export function TuneListScreen(): JSX.Element {
                 onPutAway={() => setPutAway({ id: tune.id, name: tune.name })}
               />
             ))}
-        </ul>
+          </ul>
+          {tunes.length < total && (
+            <button type="button" className="btn btn-tall mt-4" onClick={() => setPages(pages + 1)}>
+              {total - tunes.length} more: show the next {Math.min(PAGE, total - tunes.length)}
+            </button>
+          )}
+        </>
       )}
-      {data !== undefined && <Archive onRestore={(id) => void restore(id)} />}
+      {tunes !== undefined && <Archive onRestore={(id) => void restore(id)} />}
       {creating && <NewTuneDialog onClose={() => setCreating(false)} />}
       {copied !== null && <NewTuneDialog like={copied} onClose={() => setCopied(null)} />}
     </main>
   );
 }
 
-/** As the tuner wants to see them; as they come, the one changed last is first. */
-function ordered(tunes: readonly TuneListRow[], order: string): readonly TuneListRow[] {
-  const left = ({ summary }: TuneListRow): number => summary.total - summary.counts.done - summary.counts.skipped;
-  if (order === 'name') return [...tunes].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
-  return order === 'open' ? [...tunes].sort((a, b) => left(b) - left(a)) : tunes;
-}
+const ORDERS = ['changed', 'name', 'open'] as const;
+type Order = (typeof ORDERS)[number];
+/** So many are shown at first, and so many more at a press. */
+const PAGE = 50;
 
 const dateOf = (instant: string): string => new Date(instant).toLocaleDateString(undefined, { dateStyle: 'medium' });
 

@@ -368,6 +368,15 @@ export const TraceUploadQuery = strict({
   conditions: Type.String({ title: 'conditions', maxLength: 4000 }),
 });
 
+/** Which tunes are listed, in which order. */
+export const TuneListQuery = strict({
+  search: Type.Optional(text('search')),
+  sort: Type.Optional(Type.Enum(['changed', 'name', 'open'])),
+  limit: Type.Optional(Type.Integer({ title: 'limit', minimum: 1, maximum: 500 })),
+  offset: Type.Optional(Type.Integer({ title: 'offset', minimum: 0, maximum: MOST_VERSION })),
+});
+export type TuneListQuery = Static<typeof TuneListQuery>;
+
 export const NewTuneSchema = strict({ id: uuid, name: name('name'), vehicle: text('vehicle') });
 export const SaveTuneSchema = strict({ version, name: name('name'), vehicle: text('vehicle'), settings: SettingsSchema });
 /** Version 0 says: nothing was said yet. */
