@@ -66,7 +66,7 @@ export function tuneList(dataSource: DataSource): TuneList {
           );
         }
       }
-      const summaries = await Promise.all(batch.map((tune) => making.get(`${tune.id}/${nowOf(tune)}`)));
+      const summaries = await Promise.all(batch.map((tune) => making.get(`${tune.id}/${nowOf(tune)}`) ?? Promise.resolve(undefined)));
       batch.forEach(({ id }, i) => {
         const summary = summaries[i];
         if (summary !== undefined) made.set(id, summary);

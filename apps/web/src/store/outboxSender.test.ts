@@ -9,13 +9,10 @@ import { laneOf, outboxSender } from './outboxSender.ts';
 
 const kept = vi.hoisted(() => ({ store: new Map<string, unknown>(), refuses: false }));
 vi.mock('idb-keyval', () => ({
-  set: async (key: string, value: unknown) => {
-    if (kept.refuses) throw new Error('no room');
-    kept.store.set(key, value);
-  },
-  get: async (key: string) => kept.store.get(key),
-  del: async (key: string) => kept.store.delete(key),
-  entries: async () => [...kept.store],
+  set: (key: string, value: unknown) => (kept.refuses ? Promise.reject(new Error('no room')) : Promise.resolve(kept.store.set(key, value))),
+  get: (key: string) => Promise.resolve(kept.store.get(key)),
+  del: (key: string) => Promise.resolve(kept.store.delete(key)),
+  entries: () => Promise.resolve([...kept.store]),
 }));
 
 const TUNE: TuneDetail = {

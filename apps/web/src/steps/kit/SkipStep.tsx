@@ -41,10 +41,10 @@ export function SkipStep({ run, current }: { run: TuneRun; current: RunStep }): 
               fields={FIELDS}
               value={{ reason: '' }}
               submitLabel="Skip this step"
-              onSubmit={async ({ reason }) => {
+              onSubmit={({ reason }) => {
                 save({ skippedReason: reason });
                 setOpen(false);
-                return [];
+                return Promise.resolve([]);
               }}
             />
           </Suspense>
