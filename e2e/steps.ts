@@ -26,7 +26,7 @@ export async function demoTune(page: Page, name: string): Promise<string> {
   };
   let id = await find();
   if (id === undefined) {
-    await page.request.post('/api/v1/demo');
+    await page.request.post('/api/v1/demo', { timeout: 60_000 });
     id = await find();
   }
   if (id === undefined) throw new Error(`there is no demo tune “${name}”`);

@@ -31,13 +31,15 @@ async function fill(page: Page, target: Locator, text: string): Promise<void> {
   await page.keyboard.type(text);
 }
 
-/** Chooses in a list of choices by its arrows, from the top, until the words are those that are wanted. */
+/** Chooses in a list of choices by the letters that its words begin with; typed too slowly they count one by one, and are typed again. */
 async function choose(page: Page, target: Locator, words: string): Promise<void> {
   await tabTo(page, target);
-  await page.keyboard.press('Home');
-  const chosen = (): Promise<string> => target.locator('option:checked').innerText();
-  for (let i = 0; i < 20 && !(await chosen()).startsWith(words); i += 1) await page.keyboard.press('ArrowDown');
-  await expect(target.locator('option:checked')).toHaveText(new RegExp(`^${words}`));
+  await expect(async () => {
+    // The list forgets what was typed a second ago.
+    await page.waitForTimeout(1100);
+    await page.keyboard.type(words);
+    await expect(target.locator('option:checked')).toHaveText(new RegExp(`^${words}`), { timeout: 500 });
+  }).toPass();
 }
 
 /** A figure and Enter, with no field in focus: it goes where the step wants it. */

@@ -23,17 +23,32 @@ const SERVER_USER = 'postgres';
 const DATABASE_USER = 'yield';
 const VERSIONS_FOLDER = '/usr/lib/postgresql';
 
-/** Folder of PostgreSQL's programs, installed first where it may be. */
-export async function postgresPrograms() {
-  const found = findPrograms();
+/**
+ * Folder of PostgreSQL's programs, installed first where it may be.
+ *
+ * @param version - of the cluster that they are for: another one's programs would refuse it
+ */
+export async function postgresPrograms(version) {
+  const found = findPrograms(version);
   if (found !== null) return found;
+  if (version !== undefined) {
+    throw new Error(
+      `Your data were made by PostgreSQL ${version}, whose programs are not on this machine any more. Type: apt-get install postgresql-${version}. To move the data to another version, see “Moving and keeping the data” in the README.`,
+    );
+  }
   await installDebianPackage('postgresql', 'PostgreSQL');
   const installed = findPrograms();
   if (installed === null) throw new Error(`PostgreSQL was installed, but its programs are not below ${VERSIONS_FOLDER}.`);
   return installed;
 }
 
-function findPrograms() {
+function findPrograms(version) {
+  if (version !== undefined) {
+    const own = path.join(VERSIONS_FOLDER, version, 'bin');
+    if (existsSync(path.join(own, 'pg_ctl'))) return own;
+    // Not a distribution that keeps versions side by side: whatever is on the PATH has to do.
+    if (existsSync(VERSIONS_FOLDER)) return null;
+  }
   const versions = existsSync(VERSIONS_FOLDER)
     ? readdirSync(VERSIONS_FOLDER)
         .map(Number)
@@ -56,9 +71,12 @@ function findPrograms() {
  * @returns { url, urlOf, stop, kill, start }: `stop` leaves the cluster alone while another program is connected to it
  */
 export async function startCluster(home, { settings = {} } = {}) {
-  const programs = await postgresPrograms();
+  // The distribution's package brings the server's user along, which the folder is for.
+  const newest = await postgresPrograms();
   const folder = await usableFolder(home);
   const data = path.join(folder, 'cluster');
+  const version = versionOf(data);
+  const programs = version === undefined ? newest : await postgresPrograms(version);
   const password = await ensureCluster(programs, data);
 
   let port = await runningPort(programs, data);
@@ -70,6 +88,8 @@ export async function startCluster(home, { settings = {} } = {}) {
   return {
     url: urlOf('yield'),
     urlOf,
+    /** one of PostgreSQL's own programs on this cluster, as its owner; @returns what it printed */
+    program: (name, args) => run(path.join(programs, name), [...connection, ...args], { env, quiet: true }),
     createDatabase: (name) => run(path.join(programs, 'createdb'), [...connection, name], { env, quiet: true }),
     stop: async () => {
       const others = await queried(
@@ -105,6 +125,10 @@ export async function startThrowawayCluster() {
   };
 }
 
+/** The version that made a cluster, such as "15"; undefined where there is none yet. */
+const versionOf = (data) =>
+  existsSync(path.join(data, 'PG_VERSION')) ? readFileSync(path.join(data, 'PG_VERSION'), 'utf8').trim() : undefined;
+
 /** The server's user must be able to enter every folder above the cluster: root's own home is closed to it. */
 async function usableFolder(home) {
   mkdirSync(home, { recursive: true });
@@ -139,6 +163,7 @@ async function ensureCluster(programs, data) {
   const passwordIn = (folder) => path.join(folder, 'yield-password');
   if (!existsSync(path.join(data, 'PG_VERSION'))) {
     console.log('Preparing the database (once) …');
+    removeHalfMade(data);
     const fresh = `${data}.new-${process.pid}`;
     const passwordFile = `${fresh}.password`;
     writeFileSync(passwordFile, `${randomBytes(18).toString('base64url')}\n`, { mode: 0o600 });
@@ -154,6 +179,8 @@ async function ensureCluster(programs, data) {
       '--auth=scram-sha-256',
       `--pwfile=${passwordFile}`,
       '--encoding=UTF8',
+      // A disk that turns a bit is told, not passed on.
+      '--data-checksums',
       '--locale=C.UTF-8',
     ]);
     renameSync(passwordFile, passwordIn(fresh));
@@ -169,8 +196,44 @@ async function ensureCluster(programs, data) {
   return readFileSync(passwordIn(data), 'utf8').trim();
 }
 
+/** What a start that was killed left beside the cluster. One that still works at it is left alone. */
+function removeHalfMade(data) {
+  const [folder, name] = [path.dirname(data), `${path.basename(data)}.new-`];
+  for (const entry of readdirSync(folder)) {
+    const maker = Number(entry.startsWith(name) ? entry.slice(name.length).split('.')[0] : NaN);
+    if (Number.isInteger(maker) && !isAlive(maker)) rmSync(path.join(folder, entry), { recursive: true, force: true });
+  }
+}
+
+function isAlive(pid) {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return error.code === 'EPERM';
+  }
+}
+
+/**
+ * Takes away a lock that nobody holds: an empty one, or one whose number is another program's by now.
+ *
+ * PostgreSQL itself refuses both, since it cannot know. Where the system does not say what a process is, the lock stays.
+ */
+function removeStaleLock(data) {
+  const lock = path.join(data, 'postmaster.pid');
+  if (!existsSync(lock)) return;
+  const pid = Number(readFileSync(lock, 'utf8').split('\n')[0]);
+  if (Number.isInteger(pid) && pid > 0) {
+    if (!existsSync('/proc/self/cmdline')) return;
+    const program = existsSync(`/proc/${pid}/cmdline`) ? readFileSync(`/proc/${pid}/cmdline`, 'utf8') : '';
+    if (program.includes(data)) return;
+  }
+  rmSync(lock, { force: true });
+}
+
 /** Port of the cluster that runs on this data folder, or null. */
 async function runningPort(programs, data) {
+  removeStaleLock(data);
   if (!(await serverSucceeds(path.join(programs, 'pg_ctl'), ['status', '-D', data]))) return null;
   // Root reads the file of another user; an ordinary user owns it.
   const [, , , port] = readFileSync(path.join(data, 'postmaster.pid'), 'utf8').split('\n');
@@ -201,6 +264,9 @@ async function start(programs, folder, data, settings, fixedPort) {
       return port;
     } catch (error) {
       lastError = error;
+      // Two starts at once: the other one was first, and its cluster is ours too.
+      const port = fixedPort === undefined ? await runningPort(programs, data) : null;
+      if (port !== null) return port;
     }
   }
   const tail = existsSync(log) ? readFileSync(log, 'utf8').trim().split('\n').slice(-5).join('\n') : '';

@@ -4,6 +4,7 @@ import express, { type Express } from 'express';
 import helmet from 'helmet';
 import path from 'node:path';
 import type { DataSource } from 'typeorm';
+import { noteArrival } from './clocks.ts';
 import { door } from './door.ts';
 import { Problem, problemHandler } from './problem.ts';
 import { calcRoutes } from './routes/calcRoutes.ts';
@@ -45,7 +46,7 @@ export function newApp(settings: ServerSettings, dataSource: DataSource, workers
       strictTransportSecurity: false,
     }),
   );
-  app.use(door(settings));
+  app.use(noteArrival, door(settings));
   app.use(compression());
 
   const analyse = analyseWith(workers);

@@ -1,4 +1,4 @@
-import type { Request } from 'express';
+import type { Request, RequestHandler } from 'express';
 import { faulty } from './problem.ts';
 
 /** The header in which a browser says what its own clock shows while it sends. */
@@ -6,6 +6,16 @@ export const SENT_AT = 'yield-sent-at';
 
 /** A time this far ahead is a slip of the keyboard, or a clock that nobody set. */
 const MOST_AHEAD_MS = 366 * 86_400_000;
+
+/** A difference up to this is the way here and a clock's own slack: taking it off would only shuffle what was taken one after the other. */
+const NOTABLE_MS = 60_000;
+
+const arrivals = new WeakMap<object, number>();
+/** Notes when a request arrived: its body may be minutes on its way. */
+export const noteArrival: RequestHandler = (request, _response, next) => {
+  arrivals.set(request, Date.now());
+  next();
+};
 
 /** When something was taken: by the server's clock, and as the client said it. */
 export interface Taken {
@@ -21,7 +31,12 @@ export interface Taken {
  *
  * @throws {Problem} 422 for a time that lies more than a year ahead
  */
-export function takenBy(request: Pick<Request, 'headers'>, takenAt: string, pointer = '/takenAt', now = Date.now()): Taken {
+export function takenBy(
+  request: Pick<Request, 'headers'>,
+  takenAt: string,
+  pointer = '/takenAt',
+  now = arrivals.get(request) ?? Date.now(),
+): Taken {
   const clientAt = new Date(takenAt);
   const header = request.headers[SENT_AT];
   const sentAt = typeof header === 'string' ? Date.parse(header) : NaN;
@@ -30,5 +45,6 @@ export function takenBy(request: Pick<Request, 'headers'>, takenAt: string, poin
       throw faulty([{ pointer, message: 'time lies more than a year ahead of the server’s clock' }]);
     return { takenAt: clientAt, clientAt };
   }
-  return { takenAt: new Date(Math.min(clientAt.getTime() + now - sentAt, now)), clientAt };
+  const offMs = Math.abs(now - sentAt) > NOTABLE_MS ? now - sentAt : 0;
+  return { takenAt: new Date(Math.min(clientAt.getTime() + offMs, Math.max(now, offMs === 0 ? sentAt : 0))), clientAt };
 }

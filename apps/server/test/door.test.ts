@@ -92,6 +92,13 @@ describe('clocks', () => {
     ['two hours ahead', '2026-05-01T12:00:00Z', '2026-05-01T11:59:00Z', '2026-05-01T10:00:00Z', '2026-05-01T09:59:00.000Z'],
     ['an hour behind', '2026-05-01T09:00:00Z', '2026-05-01T08:59:00Z', '2026-05-01T10:00:00Z', '2026-05-01T09:59:00.000Z'],
     ['set back before it was sent', '2026-05-01T10:00:00Z', '2026-05-01T12:00:00Z', '2026-05-01T10:00:00Z', '2026-05-01T10:00:00.000Z'],
+    [
+      'off by no more than the way here',
+      '2026-05-01T10:00:20Z',
+      '2026-05-01T10:00:10Z',
+      '2026-05-01T10:00:00Z',
+      '2026-05-01T10:00:10.000Z',
+    ],
     ['not said by a script', undefined, '2026-04-01T10:00:00Z', '2026-05-01T10:00:00Z', '2026-04-01T10:00:00.000Z'],
   ])('a clock that is %s', (_, sentAt, takenAt, now, wanted) => {
     expect(at(sentAt, takenAt, now)).toBe(wanted);

@@ -1,12 +1,13 @@
 // The start command itself, as a person runs it, on the build that the tests use.
 import { type ChildProcess, spawn } from 'node:child_process';
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import net from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { anyFreePort, freePortFrom, isFree } from '../../../scripts/lib/ports.mjs';
 import { ROOT } from '../../../scripts/lib/project.mjs';
+import { run } from '../../../scripts/lib/run.mjs';
 
 interface Started {
   said: () => string;
@@ -77,6 +78,34 @@ describe('npm start', () => {
     expect(await second.interrupt()).toBe(0);
     expect((await fetch(`${first.address}/api/v1/health`)).status).toBe(200);
     expect(await first.interrupt()).toBe(0);
+  });
+
+  it('heals a lock that nobody holds, keeps a backup, and puts it back', async () => {
+    const lock = path.join(home, 'cluster/postmaster.pid');
+    const script = (name: string, ...args: string[]): Promise<string> =>
+      run(process.execPath, [`scripts/${name}.mjs`, ...args], { cwd: ROOT, env: { YIELD_HOME: home }, quiet: true });
+    const file = path.join(home, 'all of it.backup');
+
+    // An empty lock, as a machine that lost its power leaves it.
+    writeFileSync(lock, '');
+    expect(await script('backup', file)).toContain('read back and counted');
+    await expect(script('backup', file)).rejects.toThrow('is there already');
+    // Another program's number.
+    writeFileSync(lock, `${process.pid}\n${path.join(home, 'cluster')}\n0\n4621\n\n127.0.0.1\n`);
+    const port = String(await anyFreePort('127.0.0.1'));
+    const running = await start({ PORT: port });
+    const before = await names(running.address);
+    await fetch(`${running.address}/api/v1/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001`, { method: 'DELETE' });
+    await expect(script('restore', file)).rejects.toThrow('Yield is running');
+    expect(await running.interrupt()).toBe(0);
+
+    const broken = path.join(home, 'broken.backup');
+    writeFileSync(broken, readFileSync(file).subarray(0, 4000));
+    await expect(script('restore', broken)).rejects.toThrow('no whole backup');
+    expect(await script('restore', file)).toContain('Restored:');
+    const again = await start({ PORT: port });
+    expect(await names(again.address)).toEqual(before);
+    expect(await again.interrupt()).toBe(0);
   });
 
   it.each(['abc', '70000', '0'])('refuses PORT=%s in words', async (PORT) => {

@@ -12,12 +12,14 @@ import { insertTune } from './tuneStore.ts';
  * @returns how many tunes were added
  */
 export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, now: Date): Promise<number> {
-  let added = 0;
-  for (const tune of await demoTunes(now.getTime())) {
-    await dataSource.getRepository(TuneEntity).update({ id: tune.id }, { deletedAt: null });
-    const captures = await analysed(tune, workers);
-    const isNew = await dataSource.transaction(async (manager) => {
-      if (!(await insertTune(manager, tune, tune.chain))) return false;
+  const tunes = await demoTunes(now.getTime());
+  const captures = await Promise.all(tunes.map((tune) => analysed(tune, workers)));
+  // All of them or none: a start that is killed meanwhile finds an empty store again, and begins anew.
+  return dataSource.transaction(async (manager) => {
+    let added = 0;
+    for (const [i, tune] of tunes.entries()) {
+      await manager.update(TuneEntity, { id: tune.id }, { deletedAt: null });
+      if (!(await insertTune(manager, tune, tune.chain))) continue;
       const tuneId = tune.id;
       if (tune.readings.length > 0)
         await manager.insert(
@@ -36,12 +38,11 @@ export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, no
             values: m.values ?? null,
           })),
         );
-      if (captures.length > 0) await manager.insert(TraceEntity, captures);
-      return true;
-    });
-    if (isNew) added += 1;
-  }
-  return added;
+      if (captures[i]!.length > 0) await manager.insert(TraceEntity, captures[i]!);
+      added += 1;
+    }
+    return added;
+  });
 }
 
 function analysed(tune: DemoTune, workers: TraceWorkers) {

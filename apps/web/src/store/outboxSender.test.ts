@@ -56,7 +56,8 @@ const newStore = () =>
     middleware: (defaults) => defaults({ serializableCheck: false }).concat(yieldApi.middleware).prepend(outboxSender().middleware),
   });
 const left = (store: ReturnType<typeof newStore>): OutboxEntry[] => outboxSelectors.selectAll(store.getState().outbox);
-const settled = (store: ReturnType<typeof newStore>, count = 0) => vi.waitFor(() => expect(left(store)).toHaveLength(count));
+const settled = (store: ReturnType<typeof newStore>, count = 0) =>
+  vi.waitFor(() => expect(left(store)).toHaveLength(count), { timeout: 30_000 });
 
 let number = 0;
 const fresh = () => ({ id: `e${(number += 1)}`, tuneId: 't', queuedAt: nextPlace() });
@@ -105,7 +106,7 @@ describe('ticks', () => {
     store.dispatch(entryAdded(mark(['one'])));
     await settled(store);
     store.dispatch(entryAdded(mark(['two'])));
-    await vi.waitFor(() => expect(left(store)[0]?.refused).toBe('changed elsewhere'));
+    await vi.waitFor(() => expect(left(store)[0]?.refused).toBe('changed elsewhere'), { timeout: 30_000 });
   });
 });
 
@@ -117,7 +118,7 @@ describe('the queue', () => {
     const [a, b] = [voiding('a'), voiding('b')];
     store.dispatch(entryAdded(a));
     store.dispatch(entryAdded(b));
-    await vi.waitFor(() => expect(store.getState().outbox.connection).toBe('down'));
+    await vi.waitFor(() => expect(store.getState().outbox.connection).toBe('down'), { timeout: 30_000 });
     isDown = false;
     await settled(store);
     const targets = asked.map(({ url }) => url.split('/').at(-2));
