@@ -1,4 +1,4 @@
-import { channelDrivers, formatQuantity, ohmAccuracy, plainFigure } from '@yield/core';
+import { channelDrivers, formatQuantity, networkTextWords, ohmAccuracy, plainFigure, type Channel } from '@yield/core';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
 import type { ViewProps } from '../view.ts';
@@ -27,17 +27,14 @@ export function LoadFacts({ run, current }: ViewProps<'coils' | 'box' | 'whole' 
       </ul>
       <dl className="border-line mt-3 space-y-2 border-t pt-3">
         {[
-          [
-            'Wiring',
-            channel.wiring?.network ?? (channel.drivers.length === 1 && channel.drivers[0]?.coils === 1 ? 'one coil' : 'not chosen'),
-          ],
+          ['Wiring', wiringWords(channel)],
           ['Load', formatQuantity(channel.loadOhm, 'ohm')],
           ['Lowest load', hookup.verdict === 'fits' ? 'fits' : hookup.verdict === 'unknown' ? 'not known' : 'too low'],
           ['Ohmmeter', `${meterPercent} % + ${plainFigure(meterDigitsOhm)} Ω`],
         ].map(([name, value]) => (
           <div key={name} className="flex items-baseline justify-between gap-4">
             <dt className="text-quiet text-sm">{name}</dt>
-            <dd className="text-right font-medium break-all">{value}</dd>
+            <dd className="text-right font-medium break-words">{value}</dd>
           </div>
         ))}
       </dl>
@@ -48,4 +45,10 @@ export function LoadFacts({ run, current }: ViewProps<'coils' | 'box' | 'whole' 
       )}
     </section>
   );
+}
+
+/** In words: the network's own text is for scripts. */
+function wiringWords({ wiring, drivers }: Channel): string {
+  if (wiring !== undefined) return networkTextWords(wiring.network);
+  return drivers.length === 1 && drivers[0]?.coils === 1 ? 'one coil' : 'not chosen';
 }

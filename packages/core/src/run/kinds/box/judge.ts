@@ -37,7 +37,8 @@ export const boxesNow = once((now: Situation): Box[] =>
     const coils = channelCoils(at.channel);
     return at.channel.drivers.flatMap((driver, i): Box[] => {
       const own = coils.filter((coil) => coil.driver === driverLetter(i)).map(({ name }) => name);
-      const part = partOfDriver(network, new Set(own));
+      // A driver of one coil is metered as that coil.
+      const part = own.length > 1 ? partOfDriver(network, new Set(own)) : undefined;
       return part === undefined ? [] : [{ ...at, driverId: driver.id, driverName: driver.name, part }];
     });
   }),
