@@ -59,6 +59,8 @@ test('a clean and a clipped capture are told apart, with what to do', async ({ p
   await expect(verdict).toContainText('The output is clipped under load');
   await expect(verdict).toContainText(/Turn the gain down [\d.]+\sdB or more/);
   await expect(page.getByRole('listitem').filter({ hasText: 'bass-loaded.csv' })).toHaveCount(2);
+  // What the next test opens in a browser of its own has to be on the server first.
+  await expect(page.getByText(/^Saving|kept in this browser/)).toHaveCount(0);
 });
 
 test('the trace view shows figures, waveform and spectrum, and zooms by key', async ({ page }) => {

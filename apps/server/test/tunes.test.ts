@@ -141,6 +141,15 @@ describe('readings', () => {
       .put(at(`/readings/${id}`))
       .send(newReading(9.9))
       .expect(422);
+    for (const other of [
+      { ...newReading(9.1), conditions: { ...conditions, sourceVolume: 12 } },
+      { ...newReading(9.1), takenAt: '2026-01-02T03:04:05.000Z' },
+      { ...newReading(9.1), resolution: 0.5 },
+    ])
+      await server.api
+        .put(at(`/readings/${id}`))
+        .send(other)
+        .expect(422);
     expect((await reload()).readings.find((r) => r.id === id)!.value).toBe(9.1);
   });
 
@@ -157,6 +166,11 @@ describe('readings', () => {
     await server.api
       .post(at(`/readings/${id}/void`))
       .send({ reason: 'probe slipped' })
+      .expect(204);
+    // A second reason does not write over the first.
+    await server.api
+      .post(at(`/readings/${id}/void`))
+      .send({ reason: 'something else' })
       .expect(204);
     expect((await reload()).readings.find((r) => r.id === id)!.voidedReason).toBe('probe slipped');
   });

@@ -2,6 +2,7 @@ import type { TuneDetail } from '@yield/contract';
 import { QueryStatus } from '@reduxjs/toolkit/query';
 import { useEffect } from 'react';
 import { yieldApi } from '../api/yieldApi.ts';
+import { outboxSelectors } from '../store/outbox.ts';
 import { useAppDispatch, useAppStore } from '../store/store.ts';
 
 /** What another window writes down is seen here within two seconds. */
@@ -39,5 +40,7 @@ export function useOtherWindows(tune: Pick<TuneDetail, 'id' | 'changes'> | undef
 
 type State = ReturnType<ReturnType<typeof useAppStore>['getState']>;
 
+/** What was refused waits for the tuner, and a capture may be long on its way: neither keeps other windows out of sight. */
 const isWriting = ({ api, outbox }: State): boolean =>
-  outbox.ids.length > 0 || Object.values(api.mutations).some((mutation) => mutation?.status === QueryStatus.pending);
+  outboxSelectors.selectAll(outbox).some(({ kind, refused }) => kind !== 'trace' && refused === undefined) ||
+  Object.values(api.mutations).some((mutation) => mutation?.status === QueryStatus.pending);
