@@ -45,6 +45,7 @@ export function takenBy(
       throw faulty([{ pointer, message: 'time lies more than a year ahead of the server’s clock' }]);
     return { takenAt: clientAt, clientAt };
   }
-  const offMs = Math.abs(now - sentAt) > NOTABLE_MS ? now - sentAt : 0;
-  return { takenAt: new Date(Math.min(clientAt.getTime() + offMs, Math.max(now, offMs === 0 ? sentAt : 0))), clientAt };
+  const isNotable = Math.abs(now - sentAt) > NOTABLE_MS;
+  const at = isNotable ? Math.min(clientAt.getTime() + now - sentAt, now) : Math.min(clientAt.getTime(), Math.max(now, sentAt));
+  return { takenAt: new Date(at), clientAt };
 }

@@ -60,7 +60,8 @@ const UNSTORABLE = /\u0000|\p{Surrogate}/u;
 function textFaults(value: unknown, pointer = '', faults: Fault[] = []): Fault[] {
   if (faults.length >= MOST_FAULTS) return faults;
   if (typeof value === 'string') {
-    if (UNSTORABLE.test(value)) faults.push({ pointer, message: 'this text holds a character that cannot be stored (NUL or half of one)' });
+    if (UNSTORABLE.test(value))
+      faults.push({ pointer, message: 'this text holds a sign that cannot be stored (a NUL, or half of a character): type it again' });
   } else if (Array.isArray(value)) {
     value.forEach((item, i) => textFaults(item, `${pointer}/${i}`, faults));
   } else if (typeof value === 'object' && value !== null) {

@@ -23,7 +23,7 @@ export async function sendEntry(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffe
   } catch {
     return { kind: 'unreached', isServerUp: false };
   }
-  // Health answers in the same way: the server is up, and its database may not be.
+  // 503 says that the database does not answer: for whoever waits that is the same as no server.
   if (response.status >= 500 || LATER.has(response.status)) return { kind: 'unreached', isServerUp: response.status !== 503 };
   const clock = clockOf(response, sentAt);
   const body: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);

@@ -166,14 +166,11 @@ describe('a file that is no capture, or a hostile one', () => {
     expect(channels[0]!.name).toBe(`CH1 (${word})`);
     expect(channels[0]!.samples[1]).toBeCloseTo(Math.sin(1), 9);
   });
-  it('with the longest header that is read takes no longer than its length asks for', () => {
+  it('with the longest header that is read ends: by the square of its length it would take minutes, and be timed out', () => {
     const spaces = ' '.repeat(4_000);
     const preamble = `a${spaces}b(${spaces}\n${'1'.repeat(9_000)}x,${spaces}1\n`.repeat(10);
-    const startMs = performance.now();
     const { channels } = readCapture(bytes(`${preamble}Time,CH1\n${table(50)}\n`));
     expect(channels).toHaveLength(1);
-    // Not a measure of speed: by the square of the length it would take minutes.
-    expect(performance.now() - startMs).toBeLessThan(20_000);
   });
   it('of the smallest figures is silence', () => {
     const { channels } = readCapture(bytes('Time,CH1\n0,5e-324\n1e-5,-5e-324\n2e-5,0\n'));
