@@ -2,7 +2,7 @@ import { closeSync, mkdtempSync, openSync, rmSync, writeSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { expect, test } from './runningApp.ts';
-import { loadDemo, openStep, typeReading } from './steps.ts';
+import { demoTune, loadDemo, openStep, typeReading } from './steps.ts';
 
 const csv = (text: string, name = 'capture.csv'): { name: string; mimeType: string; buffer: Buffer } => ({
   name,
@@ -29,6 +29,42 @@ test('what is typed and not entered survives a reload', async ({ page }) => {
   await page.keyboard.type('15.');
   await page.reload();
   await expect(page.getByLabel('Meter reads', { exact: false }).first()).toHaveValue('15.');
+});
+
+test('a dialog closed with Escape says what it kept, and offers both ways', async ({ page }) => {
+  await page.goto(`${await demoTune(page, 'Mobile library bus')}/chain`);
+  const open = async (): Promise<void> =>
+    page.getByRole('region', { name: 'Source', exact: true }).getByRole('button', { name: /^Edit/ }).click();
+  await open();
+  const dialog = page.getByRole('dialog');
+  const name = dialog.getByLabel('Source', { exact: true });
+  const stored = await name.inputValue();
+  await name.fill('Another radio');
+  await page.keyboard.press('Escape');
+  await expect(dialog).toHaveCount(0);
+  await open();
+  await expect(dialog.getByRole('status')).toContainText('Kept from before, not saved yet.');
+  await expect(name).toHaveValue('Another radio');
+  await dialog.getByRole('button', { name: 'Take what is stored' }).click();
+  await expect(name).toHaveValue(stored);
+  await page.keyboard.press('Escape');
+  await open();
+  await expect(dialog.getByRole('status')).toHaveCount(0);
+});
+
+test.describe('on a phone', () => {
+  test.use({ viewport: { width: 390, height: 800 }, hasTouch: true, isMobile: true });
+  test('what a meter shows beside digits stands beside the field', async ({ page }) => {
+    await openStep(page, 'Mobile library bus', 'gain:bass');
+    const entry = page.getByLabel('Meter reads', { exact: false }).first();
+    await entry.fill('850');
+    await page.getByRole('button', { name: 'm', exact: true }).click();
+    await expect(entry).toHaveValue('850m');
+    await expect(page.getByText(/reads as 850\smV/)).toBeVisible();
+    await page.goto(`${await demoTune(page, 'Mobile library bus')}/run/whole:bass`);
+    await page.getByRole('button', { name: 'OL', exact: true }).first().click();
+    await expect(page.getByText('reads as overload: no path')).toBeVisible();
+  });
 });
 
 test('files that are no captures are refused, each with its reason', async ({ page }) => {

@@ -64,6 +64,36 @@ test('the wiring is changed by joining terminals with the keyboard, judged at on
   await expect(page.getByText('In the chain', { exact: true })).toBeVisible();
 });
 
+test('the load tables are made for the amplifier at hand, and printed without what is for the screen', async ({ page }) => {
+  await page.goto('/loads/table');
+  await expect(page).toHaveTitle('Loads of one to four drivers · Yield');
+  await page.getByLabel('Lowest load of the amplifier').fill('2');
+  const twin = page.getByRole('region', { name: 'Drivers of two coils' });
+  const two = twin.getByRole('row').filter({ has: page.getByRole('rowheader', { name: '2', exact: true }) });
+  // Two drivers of two 4-ohm coils: all in parallel 1, coils in series and drivers in parallel 4, all in series 16.
+  const loads = two.getByRole('cell').nth(2).getByRole('listitem');
+  await expect(loads.filter({ hasText: /^1\sΩ, too low/ })).toHaveCount(1);
+  await expect(loads.filter({ hasText: /^4\sΩ, /, hasNotText: 'too low' })).toHaveCount(1);
+  await expect(loads.filter({ hasText: /^16\sΩ, / })).toHaveCount(1);
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.getByText(/^For an amplifier that is good to 2\sΩ/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Print' })).toBeHidden();
+  await expect(page.getByRole('navigation', { name: 'Tools' })).toBeHidden();
+  await page.emulateMedia({ media: 'screen' });
+});
+
+test('a printed wiring says job, vehicle, amplifier and date, and the tab where one is', async ({ page }) => {
+  await page.goto(`${TRAILER}/wiring/awning-right`);
+  await expect(page).toHaveTitle('Wiring · Camper trailer · Yield');
+  await page.emulateMedia({ media: 'print' });
+  const line = page.getByText(/^Camper trailer, /).filter({ visible: true });
+  await expect(line).toContainText(/\d{4}/);
+  await expect(line).toContainText(/amplifier|channel/i);
+  await page.emulateMedia({ media: 'screen' });
+  await page.goto(`${TRAILER}/chain`);
+  await expect(page).toHaveTitle('Chain · Camper trailer · Yield');
+});
+
 test('a wrong figure on the meter is diagnosed, the right one ends the stage, and the gain uses the load', async ({ page }) => {
   await page.goto(`${TRAILER}/wiring/awning-right`);
   await page.getByRole('link', { name: 'Meter it' }).click();

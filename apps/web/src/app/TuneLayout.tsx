@@ -1,7 +1,7 @@
 import { AudioLines, Cable, ChartSpline, ListChecks, SlidersHorizontal } from 'lucide-react';
 import { useEffect, type JSX } from 'react';
 import { createPortal } from 'react-dom';
-import { NavLink, Outlet, useNavigate, useParams } from 'react-router';
+import { NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { StepRail } from '../run/StepRail.tsx';
@@ -13,13 +13,30 @@ import { useDraft } from '../ui/useDraft.ts';
 import { useKeys } from '../ui/useKeys.ts';
 import { useTitle } from '../ui/useTitle.ts';
 
+/** What the tab says of a view; a step says it itself. */
+const VIEW_TITLES: Readonly<Record<string, string>> = {
+  chain: 'Chain',
+  crossovers: 'Crossovers',
+  tones: 'Tones',
+  settings: 'House rules',
+  wiring: 'Wiring',
+  finished: 'Finished',
+  'no-sound': 'No sound',
+  traces: 'Trace',
+};
+
+function titleOf(pathname: string, name: string | undefined): string | undefined {
+  const view = VIEW_TITLES[pathname.split('/')[3] ?? ''];
+  return view === undefined || name === undefined ? undefined : `${view} · ${name}`;
+}
+
 /** One tune: its name in the bar, views and steps in the rail, the chosen view beside. */
 export function TuneLayout(): JSX.Element {
   const { tuneId = '' } = useParams();
   const { data, error, isLoading, refetch } = useReadTuneQuery(tuneId);
   const navigate = useNavigate();
   useOtherWindows(data);
-  useTitle(data?.name);
+  useTitle(titleOf(useLocation().pathname, data?.name));
   const [, setLast] = useDraft('last-tune');
   useEffect(() => {
     if (data !== undefined) setLast(JSON.stringify([data.id, data.name]));

@@ -1,6 +1,7 @@
 import type { JSX } from 'react';
 import { Navigate, NavLink, useParams } from 'react-router';
 import { Caution } from '../ui/Notice.tsx';
+import { useTitle } from '../ui/useTitle.ts';
 import { HookupTool } from './HookupTool.tsx';
 import { LoadTable } from './LoadTable.tsx';
 import { LoudTool } from './LoudTool.tsx';
@@ -25,6 +26,7 @@ const TOOLS = [
 export default function LoadsScreen(): JSX.Element {
   const { tool = 'wiring' } = useParams();
   const current = TOOLS.find(({ id }) => id === tool);
+  useTitle(current?.title);
   if (current === undefined) return <Navigate to="/loads/wiring" replace />;
   return (
     <main className="mx-auto w-full max-w-[90rem] min-w-0 flex-1 px-6 py-5 max-sm:px-4">

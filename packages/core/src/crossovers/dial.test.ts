@@ -73,6 +73,14 @@ describe('a table of stops', () => {
     expect(readDialTable(text).faults).toContainEqual({ line, message: expect.stringContaining(message) as string });
   });
 
+  it.each([
+    ['a word for a corner', '1 50\n2 lots\n3 80\n4 100', [2]],
+    ['too many cells', '1;50\n2;63;x\n3;80', [2]],
+    ['no corner', '1;50\n2\n3;80', [2]],
+  ])('blames no good line for a bad one: %s', (_, text, lines) => {
+    expect(readDialTable(text).faults.map(({ line }) => line)).toEqual(lines);
+  });
+
   it('comes back the same from its own text', () => {
     fc.assert(
       fc.property(fc.array(fc.integer({ min: 2, max: 20 }), { minLength: 2, maxLength: 60 }), (steps) => {

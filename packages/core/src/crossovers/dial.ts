@@ -82,12 +82,12 @@ export function readDialTable(text: string): ReadTable {
     }
     const label = cells.length === 1 ? String(table.length + 1) : cells[0]!;
     const before = table.at(-1);
-    if (parsed.value <= 0) faults.push({ line, message: 'A corner must be above 0 Hz.' });
-    else if (before !== undefined && parsed.value <= before.cornerHz) {
-      faults.push({
-        line,
-        message: `The corner does not rise: ${formatQuantity(parsed.value, 'Hz')} after ${formatQuantity(before.cornerHz, 'Hz')}.`,
-      });
+    const refusal = cornerRefusal(parsed.value, before);
+    if (refusal !== undefined) {
+      // Left out of the table: the lines after it are held against the last good one.
+      faults.push({ line, message: refusal });
+      lastNumber = numberOf(label) ?? lastNumber;
+      return;
     }
     const number = numberOf(label);
     if (cells.length > 1 && number !== null && lastNumber !== null && number !== lastNumber + 1) {
@@ -105,6 +105,12 @@ export function readDialTable(text: string): ReadTable {
     faults.push({ line: 1, message: 'A dial has two stops or more: one on each line.' });
   if (table.length > MOST_STOPS) faults.push({ line: MOST_STOPS + 1, message: `A dial has at most ${MOST_STOPS} stops.` });
   return { table, faults };
+}
+
+function cornerRefusal(cornerHz: number, before: Detent | undefined): string | undefined {
+  if (cornerHz <= 0) return 'A corner must be above 0 Hz.';
+  if (before === undefined || cornerHz > before.cornerHz) return undefined;
+  return `The corner does not rise: ${formatQuantity(cornerHz, 'Hz')} after ${formatQuantity(before.cornerHz, 'Hz')}.`;
 }
 
 const numberOf = (label: string): number | null => (/^\d+$/.test(label) ? Number(label) : null);

@@ -301,6 +301,12 @@ describe('the source’s ceiling', () => {
     expect(next.source.ceilingVolt).toBeCloseTo(2.9, 6);
     expect(ceiling(next, { readings }).status).toBe('done');
   });
+  it('says nothing of one notch where the bass is up as well: nobody knows which of the two costs what', () => {
+    const cases = [CASES[0]!, { id: 'sub', name: 'Sub level +4, bass +6', used: true, subNotches: 4, bassRaised: true }];
+    const chain = chainWith({ outputs: ['preamp-front', 'preamp-sub'], cases });
+    const readings = [...table(chain, 33), ...table(chain, 33, {}, 'preamp-sub'), ...table(chain, 31, { caseId: 'sub' }, 'preamp-sub')];
+    expect(words(ceiling(chain, { readings }, 'preamp-sub'))).not.toMatch(/notch/);
+  });
   it('is not found before every used case was measured', () => {
     const chain = chainWith({ cases: CASES, volumeBasis: 'measured' });
     const state = ceiling(chain, { readings: table(chain, 33) });
