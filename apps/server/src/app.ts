@@ -8,6 +8,7 @@ import { noteArrival } from './clocks.ts';
 import { door } from './door.ts';
 import { Problem, problemHandler } from './problem.ts';
 import { calcRoutes } from './routes/calcRoutes.ts';
+import { eventRoutes } from './routes/eventRoutes.ts';
 import { shopRoutes } from './routes/shopRoutes.ts';
 import { traceRoutes } from './routes/traceRoutes.ts';
 import { tuneRoutes } from './routes/tuneRoutes.ts';
@@ -15,11 +16,20 @@ import type { ServerSettings } from './settings.ts';
 import { loadDemo } from './store/loadDemo.ts';
 import { shopStore } from './store/shopStore.ts';
 import type { TuneList } from './store/tuneList.ts';
+import type { TuneEvents } from './store/tuneEvents.ts';
 import { tuneStore } from './store/tuneStore.ts';
 import { analyseWith, type TraceWorkers } from './traces/traceWorkers.ts';
 
+/** What the interface works with; whoever starts them closes them. */
+export interface Parts {
+  dataSource: DataSource;
+  workers: TraceWorkers;
+  list: Pick<TuneList, 'page'>;
+  events: TuneEvents;
+}
+
 /** The whole HTTP interface over a connected database, and the built web application where there is one. */
-export function newApp(settings: ServerSettings, dataSource: DataSource, workers: TraceWorkers, list: Pick<TuneList, 'page'>): Express {
+export function newApp(settings: ServerSettings, { dataSource, workers, list, events }: Parts): Express {
   const app = express();
   app.disable('x-powered-by');
   // Whatever the environment says, no answer shows the server's inside.
@@ -62,6 +72,7 @@ export function newApp(settings: ServerSettings, dataSource: DataSource, workers
   app.use('/api/v1/calc', calcRoutes(settings, workers));
   app.use('/api/v1/shop', shopRoutes(settings, shop));
   app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, store, analyse));
+  app.use('/api/v1/tunes/:tuneId/events', eventRoutes(store, events));
   app.use('/api/v1/tunes', tuneRoutes(settings, store, list));
   app.post('/api/v1/demo', async (_request, response) => {
     response.json({ added: await loadDemo(dataSource, workers, new Date()) });

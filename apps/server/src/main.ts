@@ -4,6 +4,7 @@ import { migrate, newDataSource } from './database/dataSource.ts';
 import { TuneEntity } from './database/entities.ts';
 import { isLoopback, readSettings } from './settings.ts';
 import { loadDemo } from './store/loadDemo.ts';
+import { tuneEvents } from './store/tuneEvents.ts';
 import { tuneList } from './store/tuneList.ts';
 import { startTraceWorkers } from './traces/traceWorkers.ts';
 
@@ -21,7 +22,8 @@ async function main(): Promise<void> {
     await loadDemo(dataSource, workers, new Date());
   }
   const list = tuneList(dataSource);
-  const server = newApp(settings, dataSource, workers, list).listen(settings.port, settings.host);
+  const events = tuneEvents(settings.databaseUrl);
+  const server = newApp(settings, { dataSource, workers, list, events }).listen(settings.port, settings.host);
   server.once('listening', () => {
     if (!isLoopback(settings.host))
       console.log('Reachable from other machines, and without accounts: whoever reaches it reads and changes everything.');
@@ -37,7 +39,7 @@ async function main(): Promise<void> {
   const stop = (): void => {
     server.close();
     server.closeAllConnections();
-    void Promise.allSettled([workers.close(), list.close(), dataSource.destroy()]).then(() => process.exit(0));
+    void Promise.allSettled([workers.close(), list.close(), events.close(), dataSource.destroy()]).then(() => process.exit(0));
   };
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);

@@ -1,7 +1,9 @@
 import { validateBody, validateQuery, type Validation } from '@yield/contract/validate';
 import type { Request } from 'express';
 import type { Static, TSchema } from 'typebox';
+import { SENT_AT } from './clocks.ts';
 import { faulty, Problem } from './problem.ts';
+import type { Actor } from './store/history.ts';
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
 
@@ -33,4 +35,27 @@ export function idOf(request: Request, name: string): string {
 function unwrap<T>(validation: Validation<T>): T {
   if (validation.kind === 'faulty') throw faulty(validation.faults);
   return validation.value;
+}
+
+/** The header in which a browser gives the name that its user gave it, percent-encoded. */
+const WHO = 'yield-who';
+const MOST_NAME = 60;
+
+/** Who changes something: the name that the browser has, where it has one, and its own clock. */
+export function actorOf({ headers }: Pick<Request, 'headers'>): Actor {
+  const [given, sentAt] = [headers[WHO], headers[SENT_AT]];
+  const at = typeof sentAt === 'string' ? new Date(sentAt) : undefined;
+  return { who: typeof given === 'string' ? nameIn(given) : null, clientAt: at === undefined || Number.isNaN(at.getTime()) ? null : at };
+}
+
+function nameIn(text: string): string | null {
+  let name: string;
+  try {
+    name = decodeURIComponent(text);
+  } catch {
+    return null;
+  }
+  // eslint-disable-next-line no-control-regex -- no database keeps these
+  const clean = name.replace(/[\u0000-\u001f\u007f]|\p{Surrogate}/gu, '').trim();
+  return clean === '' ? null : clean.slice(0, MOST_NAME);
 }

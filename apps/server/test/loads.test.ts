@@ -134,7 +134,7 @@ describe('a wiring in the chain', () => {
       ['coil-resistance', expect.objectContaining({ coil: 1, nominalOhm: 4 })],
       ['whole-resistance', expect.objectContaining({ network: 'A1+B1+C1', nominalOhm: 13.5 })],
     ]);
-    expect(kept.marks).toEqual([{ stepId: 'hookup:awning-right', version: 1, ...mark }]);
+    expect(kept.marks).toEqual([{ stepId: 'hookup:awning-right', version: 1, chainVersion: kept.chain.version, ...mark }]);
   });
 
   it('takes no voltage as a resistance, nor the other way round', async () => {

@@ -7,6 +7,7 @@ import type { DataSource } from 'typeorm';
 import { inject } from 'vitest';
 import { newApp } from '../src/app.ts';
 import { migrate, newDataSource } from '../src/database/dataSource.ts';
+import { tuneEvents } from '../src/store/tuneEvents.ts';
 import { tuneList } from '../src/store/tuneList.ts';
 import { startTraceWorkers, type TraceWorkers } from '../src/traces/traceWorkers.ts';
 
@@ -29,6 +30,7 @@ export async function startTestServer(
   await migrate(dataSource);
   const workers = startTraceWorkers();
   const list = tuneList(dataSource);
+  const events = tuneEvents(databaseUrl);
   const app = newApp(
     {
       port: 0,
@@ -39,9 +41,7 @@ export async function startTestServer(
       traceJsonLimitBytes: options.traceJsonLimitBytes ?? 32_000_000,
       traceLimitBytes: options.traceLimitBytes ?? 256_000_000,
     },
-    dataSource,
-    workers,
-    list,
+    { dataSource, workers, list, events },
   );
   return {
     app,
@@ -50,7 +50,7 @@ export async function startTestServer(
     api: supertest(app),
     databaseUrl,
     close: async () => {
-      await Promise.all([workers.close(), list.close()]);
+      await Promise.all([workers.close(), list.close(), events.close()]);
       if (dataSource.isInitialized) await dataSource.destroy();
     },
   };

@@ -208,7 +208,7 @@ describe('marks', () => {
     await server.api
       .put(path)
       .send({ version: 0, checks: ['filters'] })
-      .expect(200, { stepId: 'gain:bass', checks: ['filters'], version: 1 });
+      .expect(200, { stepId: 'gain:bass', checks: ['filters'], version: 1, chainVersion: (await reload()).chain.version });
     await server.api.put(path).send({ version: 0, checks: [] }).expect(409);
     await server.api.put(path).send({ version: 1, checks: [], skippedReason: 'no sub yet' }).expect(200);
     await server.api.put(path).send({ version: 1, checks: [] }).expect(409);

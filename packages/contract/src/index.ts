@@ -2,3 +2,4 @@ export * from './openapi.ts';
 export * from './operations.ts';
 export * from './schemas/calculations.ts';
 export * from './schemas/records.ts';
+export { MOST_VERSION } from './schemas/fields.ts';

@@ -133,11 +133,32 @@ const operations = {
   readChanges: {
     method: 'get',
     path: '/tunes/{tuneId}/changes',
-    summary: 'How often anything of a tune was changed: cheap to ask for again and again',
+    summary: 'How often anything of a tune was changed; with since, what was changed after that count',
+    query: records.ChangesQuery,
   },
   saveTune: { method: 'put', path: '/tunes/{tuneId}', summary: 'Change name, vehicle, house rules or meter', body: records.SaveTuneSchema },
   deleteTune: { method: 'delete', path: '/tunes/{tuneId}', summary: 'Put a tune away; it can be restored' },
   restoreTune: { method: 'post', path: '/tunes/{tuneId}/restore', summary: 'Bring a tune back that was put away' },
+  editTune: {
+    method: 'put',
+    path: '/tunes/{tuneId}/edits/{editId}',
+    summary:
+      'Change single fields of the chain, or of name, vehicle and settings; sent twice it is done once, and edits of different fields merge',
+    body: records.EditSchema,
+  },
+  readHistory: {
+    method: 'get',
+    path: '/tunes/{tuneId}/history',
+    summary: 'Every accepted change of a tune, the newest first',
+    query: records.HistoryQuery,
+  },
+  readRevision: { method: 'get', path: '/tunes/{tuneId}/chain/{version}', summary: 'The chain as it was at a revision' },
+  tuneEvents: {
+    method: 'get',
+    path: '/tunes/{tuneId}/events',
+    summary: 'Server-sent events: each change of the tune, and which devices look at it',
+    query: records.EventsQuery,
+  },
   saveChain: { method: 'put', path: '/tunes/{tuneId}/chain', summary: 'Change the chain', body: records.SaveChainSchema },
   saveReading: {
     method: 'put',

@@ -4,6 +4,7 @@ import { Foundations1700000000001 } from './migrations/1700000000001-foundations
 import { MarkBasis1700000000002 } from './migrations/1700000000002-mark-basis.ts';
 import { MarkValues1700000000003 } from './migrations/1700000000003-mark-values.ts';
 import { Keys1700000000004 } from './migrations/1700000000004-keys.ts';
+import { History1700000000007 } from './migrations/1700000000007-history.ts';
 import { ClientTimes1700000000006 } from './migrations/1700000000006-client-times.ts';
 import { Shop1700000000005 } from './migrations/1700000000005-shop.ts';
 
@@ -26,6 +27,7 @@ export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS): 
       Keys1700000000004,
       Shop1700000000005,
       ClientTimes1700000000006,
+      History1700000000007,
     ],
     synchronize: false,
     installExtensions: false,

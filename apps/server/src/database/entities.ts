@@ -41,6 +41,8 @@ export interface ReadingRow {
   storedAt: Date;
   voidedAt: Date | null;
   voidedReason: string | null;
+  /** the chain's revision that it was taken on; null of what was stored before revisions were kept */
+  chainVersion: number | null;
 }
 
 export interface TraceRow {
@@ -66,6 +68,8 @@ export interface TraceRow {
   storedAt: Date;
   voidedAt: Date | null;
   voidedReason: string | null;
+  /** the chain's revision that it was taken on; null of what was stored before revisions were kept */
+  chainVersion: number | null;
 }
 
 export interface MarkRow {
@@ -78,6 +82,7 @@ export interface MarkRow {
   values: Record<string, string> | null;
   skippedReason: string | null;
   version: number;
+  chainVersion: number | null;
 }
 
 const instant = (nullable = false) => ({ type: 'timestamp with time zone', precision: 3, nullable }) as const;
@@ -129,6 +134,7 @@ export const ReadingEntity = new EntitySchema<ReadingRow & { tune?: TuneRow }>({
     storedAt: { ...stored, name: 'stored_at' },
     voidedAt: { ...instant(true), name: 'voided_at' },
     voidedReason: { type: 'text', nullable: true, name: 'voided_reason' },
+    chainVersion: { type: 'integer', nullable: true, name: 'chain_version' },
   },
   indices: [{ name: 'reading_tune', columns: ['tuneId', 'takenAt'] }],
   relations: { tune: { ...tuneKey, joinColumn: { name: 'tune_id', foreignKeyConstraintName: 'reading_tune_fk' } } },
@@ -156,6 +162,7 @@ export const TraceEntity = new EntitySchema<TraceRow & { tune?: TuneRow }>({
     storedAt: { ...stored, name: 'stored_at' },
     voidedAt: { ...instant(true), name: 'voided_at' },
     voidedReason: { type: 'text', nullable: true, name: 'voided_reason' },
+    chainVersion: { type: 'integer', nullable: true, name: 'chain_version' },
   },
   indices: [{ name: 'trace_tune', columns: ['tuneId', 'takenAt'] }],
   relations: { tune: { ...tuneKey, joinColumn: { name: 'tune_id', foreignKeyConstraintName: 'trace_tune_fk' } } },
@@ -171,6 +178,7 @@ export const MarkEntity = new EntitySchema<MarkRow & { tune?: TuneRow }>({
     basisWords: { type: 'text', nullable: true, name: 'basis_words' },
     values: { type: 'jsonb', nullable: true },
     skippedReason: { type: 'text', nullable: true, name: 'skipped_reason' },
+    chainVersion: { type: 'integer', nullable: true, name: 'chain_version' },
     version: { type: 'integer', version: true },
   },
   relations: { tune: { ...tuneKey, joinColumn: { name: 'tune_id', foreignKeyConstraintName: 'mark_tune_fk' } } },

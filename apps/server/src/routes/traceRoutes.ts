@@ -7,7 +7,7 @@ import { ANALYSIS_VERSION, captureIntake, type CaptureConditions } from '@yield/
 import express, { Router } from 'express';
 import { takenBy } from '../clocks.ts';
 import { faulty } from '../problem.ts';
-import { bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
+import { actorOf, bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
 import { SLICE_BYTES, type TuneStore } from '../store/tuneStore.ts';
 import { captureBody } from '../traces/captureBody.ts';
@@ -40,23 +40,26 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse:
     const channelIndex = query.channelIndex ?? 0;
     if (channelIndex >= analysis.channels.length)
       throw faulty([{ pointer: '/channelIndex', message: `the capture has ${analysis.channels.length} channels` }]);
-    const { outcome, trace } = await store.saveTrace({
-      id,
-      tuneId,
-      stepId: query.stepId,
-      fileName: query.fileName,
-      contentType: request.headers['content-type'] ?? 'application/octet-stream',
-      bytes,
-      byteLength: bytes.length,
-      sha256,
-      channelIndex,
-      fullScaleVolt,
-      probe,
-      analysis,
-      analysisVersion: ANALYSIS_VERSION,
-      conditions,
-      ...taken,
-    });
+    const { outcome, trace } = await store.saveTrace(
+      {
+        id,
+        tuneId,
+        stepId: query.stepId,
+        fileName: query.fileName,
+        contentType: request.headers['content-type'] ?? 'application/octet-stream',
+        bytes,
+        byteLength: bytes.length,
+        sha256,
+        channelIndex,
+        fullScaleVolt,
+        probe,
+        analysis,
+        analysisVersion: ANALYSIS_VERSION,
+        conditions,
+        ...taken,
+      },
+      actorOf(request),
+    );
     response.status(outcome === 'stored' ? 201 : 200).json(trace);
   });
 
@@ -75,12 +78,12 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse:
   });
 
   router.post('/:traceId/void', express.json({ limit: settings.jsonLimitBytes }), async (request, response) => {
-    await store.voidTrace(idOf(request, 'tuneId'), idOf(request, 'traceId'), bodyOf(VoidSchema, request).reason);
+    await store.voidTrace(idOf(request, 'tuneId'), idOf(request, 'traceId'), bodyOf(VoidSchema, request).reason, actorOf(request));
     response.status(204).end();
   });
 
   router.post('/:traceId/restore', async (request, response) => {
-    await store.voidTrace(idOf(request, 'tuneId'), idOf(request, 'traceId'), null);
+    await store.voidTrace(idOf(request, 'tuneId'), idOf(request, 'traceId'), null, actorOf(request));
     response.status(204).end();
   });
   return router;

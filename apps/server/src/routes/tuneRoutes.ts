@@ -1,4 +1,8 @@
 import {
+  ChangesQuery,
+  EditSchema,
+  HistoryQuery,
+  MOST_VERSION,
   NEW_READING_SCHEMAS,
   NewReadingSchema,
   NewTuneSchema,
@@ -12,8 +16,8 @@ import {
 import { chainFaults, takesReading } from '@yield/core';
 import express, { Router, type Request } from 'express';
 import { takenBy } from '../clocks.ts';
-import { faulty } from '../problem.ts';
-import { bodyOf, idOf, queryOf } from '../requests.ts';
+import { faulty, notFound } from '../problem.ts';
+import { actorOf, bodyOf, idOf, queryOf } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
 import type { TuneList } from '../store/tuneList.ts';
 import type { TuneStore } from '../store/tuneStore.ts';
@@ -29,13 +33,13 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
     response.json(rows);
   });
   router.post('/', async (request, response) => {
-    response.status(201).json(await store.create(bodyOf(NewTuneSchema, request)));
+    response.status(201).json(await store.create(bodyOf(NewTuneSchema, request), actorOf(request)));
   });
   router.get('/archive', async (_request, response) => {
     response.json(await store.archive());
   });
   router.post('/:tuneId/copy', async (request, response) => {
-    response.status(201).json(await store.copy(idOf(request, 'tuneId'), bodyOf(NewTuneSchema, request)));
+    response.status(201).json(await store.copy(idOf(request, 'tuneId'), bodyOf(NewTuneSchema, request), actorOf(request)));
   });
   router.get('/:tuneId', async (request, response) => {
     response.json(await store.read(idOf(request, 'tuneId')));
@@ -44,41 +48,53 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
     response.json(await store.run(idOf(request, 'tuneId')));
   });
   router.get('/:tuneId/changes', async (request, response) => {
-    response.json({ changes: await store.changes(idOf(request, 'tuneId')) });
+    response.json(await store.changes(idOf(request, 'tuneId'), queryOf(ChangesQuery, request).since));
   });
   router.put('/:tuneId', async (request, response) => {
-    response.json(await store.save(idOf(request, 'tuneId'), bodyOf(SaveTuneSchema, request)));
+    response.json(await store.save(idOf(request, 'tuneId'), bodyOf(SaveTuneSchema, request), actorOf(request)));
   });
   router.delete('/:tuneId', async (request, response) => {
-    await store.putAway(idOf(request, 'tuneId'));
+    await store.putAway(idOf(request, 'tuneId'), actorOf(request));
     response.status(204).end();
   });
   router.post('/:tuneId/restore', async (request, response) => {
-    await store.restore(idOf(request, 'tuneId'));
+    await store.restore(idOf(request, 'tuneId'), actorOf(request));
     response.status(204).end();
   });
   router.put('/:tuneId/chain', async (request, response) => {
     const body = bodyOf(SaveChainSchema, request);
     const faults = chainFaults(body.chain).map((fault) => ({ ...fault, pointer: `/chain${fault.pointer}` }));
     if (faults.length > 0) throw faulty(faults);
-    response.json(await store.saveChain(idOf(request, 'tuneId'), body));
+    response.json(await store.saveChain(idOf(request, 'tuneId'), body, actorOf(request)));
+  });
+  router.get('/:tuneId/chain/:version', async (request, response) => {
+    const version = Number(request.params.version);
+    if (!Number.isInteger(version) || version < 1 || version > MOST_VERSION) throw notFound('This revision');
+    response.json(await store.revision(idOf(request, 'tuneId'), version));
+  });
+  router.put('/:tuneId/edits/:editId', async (request, response) => {
+    const edit = bodyOf(EditSchema, request);
+    response.json(await store.edit(idOf(request, 'tuneId'), idOf(request, 'editId'), edit, actorOf(request)));
+  });
+  router.get('/:tuneId/history', async (request, response) => {
+    response.json(await store.history(idOf(request, 'tuneId'), queryOf(HistoryQuery, request)));
   });
   router.put('/:tuneId/readings/:readingId', async (request, response) => {
     const reading = readingOf(request);
     const taken = takenBy(request, reading.takenAt);
-    const outcome = await store.saveReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), reading, taken);
+    const outcome = await store.saveReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), reading, taken, actorOf(request));
     response.status(outcome === 'stored' ? 201 : 200).json({ outcome, takenAt: taken.takenAt.toISOString() });
   });
   router.post('/:tuneId/readings/:readingId/void', async (request, response) => {
-    await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), bodyOf(VoidSchema, request).reason);
+    await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), bodyOf(VoidSchema, request).reason, actorOf(request));
     response.status(204).end();
   });
   router.post('/:tuneId/readings/:readingId/restore', async (request, response) => {
-    await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), null);
+    await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), null, actorOf(request));
     response.status(204).end();
   });
   router.put('/:tuneId/marks/:stepId', async (request, response) => {
-    response.json(await store.saveMark(idOf(request, 'tuneId'), request.params.stepId, bodyOf(SaveMarkSchema, request)));
+    response.json(await store.saveMark(idOf(request, 'tuneId'), request.params.stepId, bodyOf(SaveMarkSchema, request), actorOf(request)));
   });
   return router;
 }

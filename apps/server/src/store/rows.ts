@@ -1,5 +1,4 @@
-import type { SavedMark, TraceInfo, TuneHead } from '@yield/contract';
-import type { Reading } from '@yield/core';
+import type { SavedMark, SavedReading, TraceInfo, TuneHead } from '@yield/contract';
 import type { DataSource } from 'typeorm';
 import type { MarkRow, ReadingRow, TraceRow, TuneRow } from '../database/entities.ts';
 
@@ -21,18 +20,33 @@ export const headOf = ({
 
 const voided = (reason: string | null): { voidedReason?: string } => (reason === null ? {} : { voidedReason: reason });
 
-type ReadRow = Pick<ReadingRow, 'id' | 'tuneId' | 'stepId' | 'kind' | 'value' | 'resolution' | 'conditions' | 'takenAt' | 'voidedReason'>;
+const onRevision = (version: number | null): { chainVersion?: number } => (version === null ? {} : { chainVersion: version });
+
+type ReadRow = Pick<
+  ReadingRow,
+  'id' | 'tuneId' | 'stepId' | 'kind' | 'value' | 'resolution' | 'conditions' | 'takenAt' | 'voidedReason' | 'chainVersion'
+>;
 
 /** The readings of tunes, oldest first. Not as entities: of thousands of rows, making those takes longer than reading them. */
-export const readingRowsOf = (dataSource: DataSource, tuneIds: readonly string[]): Promise<ReadRow[]> =>
+export const readingRowsOf = (dataSource: DataSource, tuneIds: readonly string[], ids?: readonly string[]): Promise<ReadRow[]> =>
   dataSource.query<ReadRow[]>(
     `SELECT "id", "tune_id" AS "tuneId", "step_id" AS "stepId", "kind", "value", "resolution", "conditions",
-      "taken_at" AS "takenAt", "voided_reason" AS "voidedReason"
-     FROM "reading" WHERE "tune_id" = ANY($1) ORDER BY "taken_at", "stored_at"`,
-    [tuneIds],
+      "taken_at" AS "takenAt", "voided_reason" AS "voidedReason", "chain_version" AS "chainVersion"
+     FROM "reading" WHERE "tune_id" = ANY($1) AND ($2::uuid[] IS NULL OR "id" = ANY($2)) ORDER BY "taken_at", "stored_at"`,
+    [tuneIds, ids ?? null],
   );
 
-export const readingOf = ({ id, stepId, kind, value, resolution, conditions, takenAt, voidedReason }: ReadRow): Reading => ({
+export const readingOf = ({
+  id,
+  stepId,
+  kind,
+  value,
+  resolution,
+  conditions,
+  takenAt,
+  voidedReason,
+  chainVersion,
+}: ReadRow): SavedReading => ({
   id,
   stepId,
   kind,
@@ -41,6 +55,7 @@ export const readingOf = ({ id, stepId, kind, value, resolution, conditions, tak
   conditions,
   takenAt: takenAt.toISOString(),
   ...voided(voidedReason),
+  ...onRevision(chainVersion),
 });
 
 export function traceOf(row: TraceRow): TraceInfo {
@@ -60,10 +75,11 @@ export function traceOf(row: TraceRow): TraceInfo {
     ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
     ...(probe === null ? {} : { probe }),
     ...voided(voidedReason),
+    ...onRevision(row.chainVersion),
   };
 }
 
-export const markOf = ({ stepId, checks, basis, basisWords, values, skippedReason, version }: MarkRow): SavedMark => ({
+export const markOf = ({ stepId, checks, basis, basisWords, values, skippedReason, version, chainVersion }: MarkRow): SavedMark => ({
   stepId,
   checks,
   version,
@@ -71,4 +87,5 @@ export const markOf = ({ stepId, checks, basis, basisWords, values, skippedReaso
   ...(basisWords === null ? {} : { basisWords }),
   ...(values === null ? {} : { values }),
   ...(skippedReason === null ? {} : { skippedReason }),
+  ...onRevision(chainVersion),
 });

@@ -386,8 +386,87 @@ export const SaveShopSchema = strict({
 });
 export const SaveChainSchema = strict({ version, chain: ChainSchema });
 
+/** One field of a record that was changed, or one thing that was put in or taken out, with what stood there before. */
+const ChangeSchema = strict({
+  path: Type.Array(Type.String({ minLength: 1, maxLength: 80 }), { title: 'place', minItems: 1, maxItems: 12 }),
+  before: Type.Optional(Type.Unknown()),
+  after: Type.Optional(Type.Unknown()),
+  at: Type.Optional(Type.Integer({ title: 'place in its list', minimum: 0, maximum: 1000 })),
+});
+/**
+ * An edit as what was changed, on what was seen: of the chain, or of the tune's name, vehicle and settings. The client makes the
+ * operation's id; sent twice it is done once.
+ */
+export const EditSchema = strict({
+  kind: Type.Enum(['chain', 'tune'], { title: 'what is edited' }),
+  seen: version,
+  changes: Type.Array(ChangeSchema, { title: 'changes', minItems: 1, maxItems: 1000 }),
+});
+export type Edit = Static<typeof EditSchema>;
+
+export const HistoryQuery = strict({
+  before: Type.Optional(Type.Integer({ title: 'before', minimum: 1, maximum: MOST_VERSION })),
+  limit: Type.Optional(Type.Integer({ title: 'limit', minimum: 1, maximum: 500 })),
+});
+export const ChangesQuery = strict({ since: Type.Optional(Type.Integer({ title: 'since', minimum: 0, maximum: MOST_VERSION })) });
+export const EventsQuery = strict({ device: uuid, who: Type.Optional(text('name of the device')) });
+
+/** A browser that looks at a tune. */
+export interface Device {
+  id: string;
+  name?: string;
+}
+/** What a device that follows a tune is told. Without a count of changes it is to ask: events may have been missed. */
+export type TuneEvent = { kind: 'changed'; changes?: number } | { kind: 'devices'; devices: Device[] };
+
+/** What is on the record of a tune. */
+export type OperationKind =
+  | 'created'
+  | 'copied'
+  | 'chain'
+  | 'tune'
+  | 'reading'
+  | 'capture'
+  | 'mark'
+  | 'void'
+  | 'counted-again'
+  | 'judged-anew'
+  | 'put-away'
+  | 'brought-back';
+
+export interface HistoryRow {
+  id: string;
+  kind: OperationKind;
+  /** the step, the reading or the capture that it is about */
+  subject?: string;
+  body: Record<string, unknown>;
+  /** the chain's revision with it */
+  chainVersion: number;
+  /** the count of the tune's changes with it */
+  change: number;
+  /** by the server's clock */
+  at: string;
+  /** by the client's own */
+  clientAt?: string;
+  /** the name that the browser gave */
+  who?: string;
+}
+
+/** What was changed of a tune since a count of its changes. */
+export interface TuneChanges {
+  changes: number;
+  /** the record does not reach back so far: the tune is to be read whole */
+  whole?: true;
+  head?: TuneHead & { settings: TuneSettings };
+  chain?: { version: number; body: Chain };
+  readings?: SavedReading[];
+  traces?: TraceInfo[];
+  marks?: SavedMark[];
+}
+
 /** A trace as a tune's answer holds it: all but the original bytes. */
 export type TraceInfo = TraceRecord & {
+  chainVersion?: number;
   sha256: string;
   byteLength: number;
   analysisVersion: number;
@@ -397,6 +476,8 @@ export type TraceInfo = TraceRecord & {
 
 export interface SavedMark extends StepMark {
   version: number;
+  /** the chain's revision at which it was set; not known of what was set before revisions were kept */
+  chainVersion?: number;
 }
 
 export interface TuneHead {
@@ -420,10 +501,13 @@ export interface TuneDetail extends TuneHead {
   changes: number;
   settings: TuneSettings;
   chain: { version: number; body: Chain };
-  readings: Reading[];
+  readings: SavedReading[];
   traces: TraceInfo[];
   marks: SavedMark[];
 }
+
+/** A stored reading names the chain's revision that it was taken on; not known of what was stored before revisions were kept. */
+export type SavedReading = Reading & { chainVersion?: number };
 
 export type NewReading = Omit<Reading, 'id' | 'voidedReason'>;
 export type NewTune = Static<typeof NewTuneSchema>;

@@ -12,8 +12,8 @@ export interface ChainChange {
   at?: number;
 }
 
-/** What makes one chain of another: things with ids are followed by their id, whatever their place. */
-export const changesBetween = (before: Chain, after: Chain): ChainChange[] => differences(before, after, []);
+/** What makes one chain, or another record, of another: things with ids are followed by their id, whatever their place. */
+export const changesBetween = <T extends object = Chain>(before: T, after: T): ChainChange[] => differences(before, after, []);
 
 /** What takes the same changes back. */
 export const inverseOf = (changes: readonly ChainChange[]): ChainChange[] =>
@@ -24,10 +24,50 @@ export const inverseOf = (changes: readonly ChainChange[]): ChainChange[] =>
     ...(at === undefined ? {} : { at }),
   }));
 
-/** A chain with changes that were made on another one: whatever they do not touch stays. A change whose place is gone is left out. */
-export const withChanges = (chain: Chain, changes: readonly ChainChange[]): Chain =>
-  // Changes come from chains and go into one; the door refuses what they break between them.
-  changes.reduce<unknown>((now, change) => applied(now, change, 0), chain) as Chain;
+/** A record with changes that were made on another one: whatever they do not touch stays. A change whose place is gone is left out. */
+export const withChanges = <T extends object = Chain>(record: T, changes: readonly ChainChange[]): T =>
+  // Changes come from such records and go into one; the door refuses what they break between them.
+  changes.reduce<unknown>((now, change) => applied(now, change, 0), record) as T;
+
+/**
+ * Which changes meet another one: what stands in their place is neither what they found there nor what they would put there,
+ * or the place is gone. Where there are none, the changes can be made beside whatever else was changed meanwhile.
+ */
+export const conflictsOf = (record: object, changes: readonly ChainChange[]): ChainChange[] =>
+  changes.filter(({ path, before, after }) => {
+    const now = valueAt(record, path);
+    if (now === GONE) return after !== undefined;
+    return !isSame(now, before) && !isSame(now, after);
+  });
+
+/** The same changes, made on what stands there now: what they overwrite is known to them. Those whose place is gone are left out. */
+export const changesOnto = (record: object, changes: readonly ChainChange[]): ChainChange[] =>
+  changes.flatMap(({ before: _former, ...change }) => {
+    const now = valueAt(record, change.path);
+    return now === GONE ? [] : [{ ...change, ...(now === undefined ? {} : { before: now }) }];
+  });
+
+const GONE = Symbol('the place is gone');
+
+/** What stands at a place; undefined where the place is there and empty. */
+function valueAt(record: unknown, path: readonly string[]): unknown {
+  let node = record;
+  for (const [depth, step] of path.entries()) {
+    if (step.startsWith('#') && Array.isArray(node)) node = (node as Thing[]).find(({ id }) => id === step.slice(1));
+    else if (isPlain(node)) node = Object.hasOwn(node, step) ? node[step] : undefined;
+    else return GONE;
+    if (node === undefined) return depth === path.length - 1 ? undefined : GONE;
+  }
+  return node;
+}
+
+/** Alike, whatever the order of their fields. */
+function isSame(a: unknown, b: unknown): boolean {
+  if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((item, i) => isSame(item, b[i]));
+  if (!isPlain(a) || !isPlain(b)) return Object.is(a, b);
+  const keys = new Set([...Object.keys(a), ...Object.keys(b)]);
+  return [...keys].every((key) => isSame(a[key], b[key]));
+}
 
 type Plain = Record<string, unknown>;
 type Thing = Plain & { id: string };
@@ -52,7 +92,7 @@ function differences(before: unknown, after: unknown, path: readonly string[]): 
     });
     return [...gone, ...rest];
   }
-  if (JSON.stringify(before) === JSON.stringify(after)) return [];
+  if (isSame(before, after)) return [];
   return [{ path, ...(before === undefined ? {} : { before }), ...(after === undefined ? {} : { after }) }];
 }
 
@@ -71,7 +111,7 @@ function applied(node: unknown, change: ChainChange, depth: number): unknown {
     return others;
   }
   if (!isPlain(node)) return node;
-  if (!isLast) return step in node ? { ...node, [step]: applied(node[step], change, depth + 1) } : node;
+  if (!isLast) return Object.hasOwn(node, step) ? { ...node, [step]: applied(node[step], change, depth + 1) } : node;
   const { [step]: _before, ...rest } = node;
   return change.after === undefined ? rest : { ...node, [step]: change.after };
 }

@@ -1,0 +1,32 @@
+import { EventsQuery } from '@yield/contract';
+import { Router } from 'express';
+import { actorOf, idOf, queryOf } from '../requests.ts';
+import type { TuneEvents } from '../store/tuneEvents.ts';
+import type { TuneStore } from '../store/tuneStore.ts';
+
+/** A line that is silent for longer may be cut by whatever lies between. */
+const PULSE_MS = 15_000;
+const MOST_NAME = 60;
+
+/** What happens to a tune, as server-sent events. */
+export function eventRoutes(store: Pick<TuneStore, 'changes'>, events: TuneEvents): Router {
+  const router = Router({ mergeParams: true });
+  router.get('/', async (request, response) => {
+    const tuneId = idOf(request, 'tuneId');
+    const { device, who } = queryOf(EventsQuery, request);
+    const { changes } = await store.changes(tuneId);
+    response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store, no-transform', Connection: 'keep-alive' });
+    const send = (event: object): void => {
+      response.write(`data: ${JSON.stringify(event)}\n\n`);
+    };
+    send({ kind: 'changed', changes });
+    const name = (who ?? actorOf(request).who ?? '').slice(0, MOST_NAME);
+    const leave = events.follow(tuneId, { id: device, ...(name === '' ? {} : { name }) }, send);
+    const pulse = setInterval(() => response.write(': still here\n\n'), PULSE_MS);
+    response.once('close', () => {
+      clearInterval(pulse);
+      leave();
+    });
+  });
+  return router;
+}
