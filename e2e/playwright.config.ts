@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   // A project each, so that each file starts on an application of its own, with an empty database.
-  projects: ['axe', 'screens', 'walk', 'crossovers', 'source', 'loads', 'bad-input', 'slice', 'proof', 'live'].map((name) => ({
+  projects: ['axe', 'screens', 'walk', 'crossovers', 'source', 'loads', 'bad-input', 'slice', 'proof', 'live', 'offline'].map((name) => ({
     name,
     testMatch: `${name}.spec.ts`,
   })),
@@ -18,6 +18,8 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
+    // Requests that a worker answers cannot be held up by a test; the file about working without a server lets it in.
+    serviceWorkers: 'block',
     actionTimeout: 20_000,
     // A trace of every test would take more time than the tests: only what failed is traced, at its second try.
     trace: 'on-first-retry',

@@ -1,22 +1,62 @@
-import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type {
-  ArchivedTune,
-  NewTune,
-  SaveChain,
-  SaveShop,
-  SaveTune,
-  ShopSettings,
-  TuneDetail,
-  TuneHead,
-  TuneListQuery,
-  TuneListRow,
-} from '@yield/contract';
+import {
+  createApi,
+  fetchBaseQuery,
+  type BaseQueryFn,
+  type FetchArgs,
+  type FetchBaseQueryError,
+  type FetchBaseQueryMeta,
+} from '@reduxjs/toolkit/query/react';
+import type { ArchivedTune, HistoryRow, NewTune, SaveShop, ShopSettings, TuneDetail, TuneListQuery, TuneListRow } from '@yield/contract';
 import type { Chain } from '@yield/core';
+import { deviceName } from '../store/device.ts';
+import { keepList, keepShop, keepTune, seenList, seenShop, seenTune } from '../store/lastSeen.ts';
+import { connectionSeen } from '../store/outbox.ts';
 
-/** Reads, and edits that want an answer at once. Readings, captures, ticks and voids go through the outbox instead, so that none is lost. */
+const live = fetchBaseQuery({
+  baseUrl: '/api/v1',
+  prepareHeaders: (headers) => {
+    const name = deviceName();
+    if (name !== '') headers.set('yield-who', encodeURIComponent(name));
+  },
+});
+
+/** What this browser saw last, where the server cannot be asked: the work goes on from it. */
+const liveOrSeen: BaseQueryFn<string | FetchArgs, unknown, FetchBaseQueryError, object, FetchBaseQueryMeta> = async (args, api, extra) => {
+  const result = await live(args, api, extra);
+  const isAway = result.error !== undefined && (result.error.status === 'FETCH_ERROR' || result.error.status === 503);
+  if (!isAway) {
+    if (api.signal.aborted) return result;
+    api.dispatch(connectionSeen('up'));
+    if (result.error === undefined) keepAnswer(api.endpoint, args, result.data);
+    return result;
+  }
+  api.dispatch(connectionSeen('down'));
+  const seen = await seenAnswer(api.endpoint, args);
+  return seen === undefined ? result : { data: seen };
+};
+
+function keepAnswer(endpoint: string, args: string | FetchArgs, data: unknown): void {
+  if (endpoint === 'readTune') void keepTune(data as TuneDetail);
+  if (endpoint === 'readShop') void keepShop(data as ShopSettings);
+  const { params } = typeof args === 'string' ? { params: undefined } : args;
+  if (endpoint === 'listTunes' && params?.search === undefined) void keepList(data as TuneListRow[]);
+}
+
+async function seenAnswer(endpoint: string, args: string | FetchArgs): Promise<unknown> {
+  if (endpoint === 'readTune' && typeof args === 'string') return seenTune(args.split('/').at(-1) ?? '');
+  if (endpoint === 'readShop') return seenShop();
+  if (endpoint !== 'listTunes' || typeof args === 'string') return undefined;
+  const sought = String((args.params as { search?: string } | undefined)?.search ?? '').toLowerCase();
+  return (await seenList())?.filter(({ name, vehicle }) => `${name} ${vehicle}`.toLowerCase().includes(sought));
+}
+
+/** So many entries of a tune's record are read at a time. */
+export const HISTORY_PAGE = 50;
+
+/** Reads, and what wants an answer at once. Readings, captures, ticks, voids and edits go through the outbox instead, so that none is lost. */
 export const yieldApi = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: '/api/v1' }),
+  baseQuery: liveOrSeen,
   tagTypes: ['list', 'tune', 'shop'],
   // A tune may have been changed in another window.
   refetchOnFocus: true,
@@ -49,27 +89,19 @@ export const yieldApi = createApi({
       query: (body) => ({ url: '/tunes', method: 'POST', body }),
       invalidatesTags: ['list'],
     }),
-    saveTune: build.mutation<TuneHead, { id: string; body: SaveTune }>({
-      query: ({ id, body }) => ({ url: `/tunes/${id}`, method: 'PUT', body }),
-      invalidatesTags: (_result, error, { id }) => (error === undefined ? ['list', { type: 'tune', id }] : []),
-    }),
     deleteTune: build.mutation<void, string>({ query: (id) => ({ url: `/tunes/${id}`, method: 'DELETE' }), invalidatesTags: ['list'] }),
     restoreTune: build.mutation<void, string>({
       query: (id) => ({ url: `/tunes/${id}/restore`, method: 'POST' }),
       invalidatesTags: ['list'],
     }),
-    saveChain: build.mutation<{ version: number; body: Chain }, { id: string; body: SaveChain }>({
-      query: ({ id, body }) => ({ url: `/tunes/${id}/chain`, method: 'PUT', body }),
-      invalidatesTags: (_result, error) => (error === undefined ? ['list'] : []),
-      onQueryStarted: async ({ id }, { dispatch, queryFulfilled }) => {
-        const saved = await queryFulfilled.catch(() => null);
-        if (saved === null) return;
-        dispatch(
-          yieldApi.util.updateQueryData('readTune', id, (tune) => {
-            tune.chain = saved.data;
-          }),
-        );
-      },
+    readHistory: build.query<HistoryRow[], { id: string; before?: number; changes: number }>({
+      query: ({ id, before }) => ({
+        url: `/tunes/${id}/history`,
+        params: { limit: HISTORY_PAGE, ...(before === undefined ? {} : { before }) },
+      }),
+    }),
+    readRevision: build.query<{ version: number; body: Chain }, { id: string; version: number }>({
+      query: ({ id, version }) => `/tunes/${id}/chain/${version}`,
     }),
     loadDemo: build.mutation<{ added: number }, void>({ query: () => ({ url: '/demo', method: 'POST' }), invalidatesTags: ['list'] }),
   }),
@@ -83,9 +115,9 @@ export const {
   useReadShopQuery,
   useSaveShopMutation,
   useCreateTuneMutation,
-  useSaveTuneMutation,
+  useReadHistoryQuery,
+  useReadRevisionQuery,
   useDeleteTuneMutation,
   useRestoreTuneMutation,
-  useSaveChainMutation,
   useLoadDemoMutation,
 } = yieldApi;

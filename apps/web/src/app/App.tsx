@@ -18,6 +18,7 @@ const TraceScreen = lazy(() => import('../trace/TraceScreen.tsx'));
 const TonesScreen = lazy(() => import('../tones/TonesScreen.tsx'));
 const CrossoversScreen = lazy(() => import('../crossovers/CrossoversScreen.tsx'));
 const LoadsScreen = lazy(() => import('../loads/LoadsScreen.tsx'));
+const HistoryScreen = lazy(() => import('../history/HistoryScreen.tsx'));
 const ChannelWiringScreen = lazy(() => import('../loads/ChannelWiringScreen.tsx'));
 
 /** A screen that comes as a chunk of its own, and what stands there meanwhile. */
@@ -45,6 +46,10 @@ const TUNE_VIEWS: RouteObject[] = [
   {
     path: 'traces/:traceId',
     element: view('the trace view', <TraceScreen />),
+  },
+  {
+    path: 'history',
+    element: view('the history', <HistoryScreen />),
   },
   {
     path: 'settings',

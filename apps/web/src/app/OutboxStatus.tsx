@@ -13,6 +13,7 @@ export function OutboxStatus(): JSX.Element | null {
   const { connection, isVolatile, clockAheadMs } = useAppSelector((state) => state.outbox);
   const [open, setOpen] = useState(false);
   useAskBeforeLeaving(isVolatile && entries.length > 0);
+  if (entries.length === 0 && connection === 'down') return <AwayNote />;
   if (entries.length === 0) return clockAheadMs === 0 ? null : <ClockNote aheadMs={clockAheadMs} />;
   const refused = entries.filter((entry) => entry.refused !== undefined).length;
   const what = entries.length === 1 ? '1 entry' : `${entries.length} entries`;
@@ -88,9 +89,21 @@ function entryWords(entry: OutboxEntry): string {
       return `Capture ${entry.trace.fileName}, ${at(entry.trace.stepId)}`;
     case 'mark':
       return entry.body.skippedReason === undefined ? `Ticks, ${at(entry.stepId)}` : `Skipped: ${at(entry.stepId)}`;
+    case 'edit':
+      return entry.of === 'chain' ? 'Change of the chain' : 'Change of name, house rules or meter';
     case 'void':
       return `${entry.reason === null ? 'Counting again' : 'Voiding'} a ${entry.of === 'trace' ? 'capture' : 'reading'}`;
   }
+}
+
+/** Nothing is lost and everything can be gone on with: what is shown is what this browser saw last. */
+function AwayNote(): JSX.Element {
+  return (
+    <span role="status" className="text-attention flex items-center gap-2 text-sm font-medium">
+      <CloudOff size={18} aria-hidden />
+      <span className="max-sm:sr-only">No server: shown as it was seen last</span>
+    </span>
+  );
 }
 
 /** Times come from the server's clock: this only says why they differ from the one on the dash. */

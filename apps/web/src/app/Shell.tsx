@@ -4,6 +4,7 @@ import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { useKept } from '../ui/useKept.ts';
 import { useKeys } from '../ui/useKeys.ts';
 import { KeyHelp } from './KeyHelp.tsx';
+import { NewVersion } from './NewVersion.tsx';
 import { OutboxStatus } from './OutboxStatus.tsx';
 import { useTheme } from '../ui/useTheme.ts';
 
@@ -28,6 +29,7 @@ export function Shell(): JSX.Element {
         <div id="place" className="min-w-0 flex-1">
           <LastTune />
         </div>
+        <NewVersion />
         <OutboxStatus />
         <Tool to="/tones" name="Test tones" icon={<AudioLines size={20} aria-hidden />} />
         <Tool to="/loads" name="Load planner" icon={<Spline size={20} aria-hidden />} />

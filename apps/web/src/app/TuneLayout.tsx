@@ -1,12 +1,14 @@
-import { AudioLines, Cable, ChartSpline, ListChecks, SlidersHorizontal } from 'lucide-react';
+import type { Device } from '@yield/contract';
+import { AudioLines, Cable, ChartSpline, History, ListChecks, SlidersHorizontal, Users } from 'lucide-react';
 import { useEffect, type JSX } from 'react';
 import { createPortal } from 'react-dom';
 import { NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { StepRail } from '../run/StepRail.tsx';
-import { useOtherWindows } from '../tune/useOtherWindows.ts';
-import { useTuneRun } from '../tune/useTuneRun.ts';
+import { MetEdits } from '../tune/MetEdits.tsx';
+import { useTuneEvents } from '../tune/useTuneEvents.ts';
+import { useTune, useTuneRun } from '../tune/useTuneRun.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
 import { useDraft } from '../ui/useDraft.ts';
@@ -19,6 +21,7 @@ const VIEW_TITLES: Readonly<Record<string, string>> = {
   crossovers: 'Crossovers',
   tones: 'Tones',
   settings: 'House rules',
+  history: 'History',
   wiring: 'Wiring',
   finished: 'Finished',
   'no-sound': 'No sound',
@@ -33,9 +36,10 @@ function titleOf(pathname: string, name: string | undefined): string | undefined
 /** One tune: its name in the bar, views and steps in the rail, the chosen view beside. */
 export function TuneLayout(): JSX.Element {
   const { tuneId = '' } = useParams();
-  const { data, error, isLoading, refetch } = useReadTuneQuery(tuneId);
+  const { error, isLoading, refetch } = useReadTuneQuery(tuneId);
+  const data = useTune(tuneId);
   const navigate = useNavigate();
-  useOtherWindows(data);
+  const others = useTuneEvents(tuneId);
   useTitle(titleOf(useLocation().pathname, data?.name));
   const [, setLast] = useDraft('last-tune');
   useEffect(() => {
@@ -60,7 +64,7 @@ export function TuneLayout(): JSX.Element {
   }
   return (
     <>
-      <Place name={data.name} vehicle={data.vehicle} isPractice={data.settings.isPractice === true} />
+      <Place name={data.name} vehicle={data.vehicle} isPractice={data.settings.isPractice === true} others={others} />
       <div className="flex min-h-0 flex-1 max-xl:flex-col">
         <nav
           className="print:hidden border-line bg-raised flex shrink-0 flex-col gap-4 border-r p-3 max-xl:gap-1 max-xl:border-r-0 max-xl:border-b max-xl:px-3 max-xl:py-1 xl:sticky xl:top-14 xl:h-[calc(100dvh-3.5rem)] xl:w-60"
@@ -72,11 +76,13 @@ export function TuneLayout(): JSX.Element {
             <View to={`/tunes/${tuneId}/run`} icon={<ListChecks size={20} aria-hidden />} name="Run" />
             <View to={`/tunes/${tuneId}/tones`} icon={<AudioLines size={20} aria-hidden />} name="Tones" />
             <View to={`/tunes/${tuneId}/settings`} icon={<SlidersHorizontal size={20} aria-hidden />} name="House rules" />
+            <View to={`/tunes/${tuneId}/history`} icon={<History size={20} aria-hidden />} name="History" />
           </ul>
           <RailOfTune tuneId={tuneId} />
         </nav>
         <Outlet />
       </div>
+      <MetEdits tuneId={tuneId} />
     </>
   );
 }
@@ -103,8 +109,26 @@ function View({ to, icon, name }: { to: string; icon: JSX.Element; name: string 
   );
 }
 
+/** Who else looks at this tune just now. */
+function othersWords(others: readonly Device[]): string {
+  const named = others.flatMap(({ name }) => (name === undefined ? [] : [name]));
+  const rest = others.length - named.length;
+  const unnamed = rest === 0 ? [] : [rest === 1 ? 'another device' : `${rest} other devices`];
+  return `Also here: ${[...named, ...unnamed].join(', ')}`;
+}
+
 /** The tune's name stands in the bar of the shell, which is drawn before the tune is known. */
-function Place({ name, vehicle, isPractice }: { name: string; vehicle: string; isPractice: boolean }): JSX.Element | null {
+function Place({
+  name,
+  vehicle,
+  isPractice,
+  others,
+}: {
+  name: string;
+  vehicle: string;
+  isPractice: boolean;
+  others: readonly Device[];
+}): JSX.Element | null {
   const target = document.getElementById('place');
   if (target === null) return null;
   return createPortal(
@@ -115,6 +139,12 @@ function Place({ name, vehicle, isPractice }: { name: string; vehicle: string; i
       <span className="truncate font-medium">{name}</span>
       {isPractice && <span className="text-quiet border-line shrink-0 rounded-md border px-1.5 text-sm max-sm:sr-only">practice</span>}
       <span className="text-quiet truncate text-sm max-lg:hidden">{vehicle}</span>
+      {others.length > 0 && (
+        <span className="text-quiet flex shrink-0 items-center gap-1.5 self-center text-sm" role="status">
+          <Users size={16} aria-hidden />
+          <span className="max-md:sr-only">{othersWords(others)}</span>
+        </span>
+      )}
     </p>,
     target,
   );

@@ -3,10 +3,9 @@ import { inverseOf, STATUSES_BY_GRAVITY, type Chain, type ChainChange, type Step
 import { Plus } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { useParams } from 'react-router';
-import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { LevelPath } from '../levelPath/LevelPath.tsx';
-import { useEditChain } from '../tune/useEditChain.tsx';
-import { useFirstPath, useTuneRun } from '../tune/useTuneRun.ts';
+import { useEditChain } from '../tune/useEdit.ts';
+import { useFirstPath, useTuneRun, useTune } from '../tune/useTuneRun.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { AmplifierSection } from './AmplifierSection.tsx';
 import { PartDialog, type Editing } from './PartDialog.tsx';
@@ -15,7 +14,7 @@ import { ProcessorPanel, SourcePanel } from './SourcePanels.tsx';
 /** The signal path from left to right: source, amplifiers with their channels, drivers. */
 export function ChainScreen(): JSX.Element {
   const { tuneId = '' } = useParams();
-  const { data } = useReadTuneQuery(tuneId);
+  const data = useTune(tuneId);
   return data === undefined ? <Loading what="the chain" /> : <ChainOfTune tune={data} />;
 }
 
@@ -23,7 +22,7 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
   const run = useTuneRun(tune.id);
   const [editing, setEditing] = useState<Editing | null>(null);
   const [undo, setUndo] = useState<{ changes: readonly ChainChange[]; words: string } | null>(null);
-  const { edit, change, conflictDialog } = useEditChain(tune);
+  const { edit, change } = useEditChain(tune);
   const { body: chain } = tune.chain;
   const path = useFirstPath(run);
 
@@ -95,7 +94,6 @@ function ChainOfTune({ tune }: { tune: TuneDetail }): JSX.Element {
         </section>
       )}
       {editing !== null && <PartDialog tune={tune} editing={editing} edit={edit} onClose={() => setEditing(null)} />}
-      {conflictDialog}
     </main>
   );
 }

@@ -14,7 +14,7 @@ import {
   type Source,
 } from '@yield/core';
 import { useState, type JSX } from 'react';
-import type { EditChain } from '../tune/useEditChain.tsx';
+import type { EditChain } from '../tune/useEdit.ts';
 import { Dialog } from '../ui/Dialog.tsx';
 import type { Drafted, FieldSpec } from '../ui/forms/fields.ts';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';

@@ -15,9 +15,8 @@ import {
 import { Disc3, Wand2 } from 'lucide-react';
 import { useMemo, useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
-import { useReadTuneQuery } from '../api/yieldApi.ts';
-import { useEditChain } from '../tune/useEditChain.tsx';
-import { useTuneRun } from '../tune/useTuneRun.ts';
+import { useEditChain } from '../tune/useEdit.ts';
+import { useTuneRun, useTune } from '../tune/useTuneRun.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Loading } from '../ui/Loading.tsx';
@@ -36,7 +35,7 @@ import { WayEditor } from './WayEditor.tsx';
 /** Every filter of the chain: planned, drawn, moved, and only then put into the chain. */
 export default function CrossoversScreen(): JSX.Element {
   const { tuneId = '' } = useParams();
-  const { data } = useReadTuneQuery(tuneId);
+  const data = useTune(tuneId);
   if (data === undefined) return <Loading what="the crossovers" />;
   return data.chain.body.channels.length === 0 ? <NoChannels tuneId={tuneId} /> : <Crossovers tune={data} />;
 }
@@ -50,7 +49,7 @@ const QUANTITIES = [
 function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
   const run = useTuneRun(tune.id);
   const draft = useCrossoverDraft(tune);
-  const { edit, conflictDialog } = useEditChain(tune);
+  const { edit } = useEditChain(tune);
   const [quantity, setQuantity] = useState<Quantity>('level');
   const [selected, setSelected] = useState<string | undefined>();
   const [cursorHz, setCursorHz] = useState(1000);
@@ -143,7 +142,6 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
         />
       )}
       {gear !== null && <DialsDialog chain={chain} gear={gear} tuneId={tune.id} onChange={change} onClose={() => setGear(null)} />}
-      {conflictDialog}
     </main>
   );
 }

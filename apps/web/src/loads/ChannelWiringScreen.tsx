@@ -21,11 +21,10 @@ import {
 } from '@yield/core';
 import { useMemo, useState, type JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
-import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { draftDone } from '../store/drafts.ts';
 import { useAppDispatch } from '../store/store.ts';
-import { useEditChain } from '../tune/useEditChain.tsx';
-import { useTuneRun } from '../tune/useTuneRun.ts';
+import { useEditChain } from '../tune/useEdit.ts';
+import { useTuneRun, useTune } from '../tune/useTuneRun.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { Caution, ErrorNotice } from '../ui/Notice.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
@@ -37,7 +36,7 @@ import { WiringPlanner } from './WiringPlanner.tsx';
 /** The wiring of one channel of a tune: planned, drawn, and put into the chain. */
 export default function ChannelWiringScreen(): JSX.Element {
   const { tuneId = '', channelId = '' } = useParams();
-  const { data } = useReadTuneQuery(tuneId);
+  const data = useTune(tuneId);
   if (data === undefined) return <Loading what="the chain" />;
   const { channels, amplifiers } = data.chain.body;
   const channel = channels.find(({ id }) => id === channelId);
@@ -220,7 +219,7 @@ function UseWiring({
   resistorOhm?: number;
   resistorRatedWatt?: number;
 }): JSX.Element {
-  const { edit, isSaving, conflictDialog } = useEditChain(tune);
+  const { edit } = useEditChain(tune);
   const dispatch = useAppDispatch();
   // What another window saves meanwhile is not taken for what this wiring was planned on.
   const [seen, setSeen] = useState(tune.chain);
@@ -267,12 +266,11 @@ function UseWiring({
           </Link>
         </div>
       ) : (
-        <button type="button" className="btn btn-primary btn-tall" disabled={blocked || isSaving} onClick={() => void use()}>
+        <button type="button" className="btn btn-primary btn-tall" disabled={blocked} onClick={() => void use()}>
           Use this wiring
         </button>
       )}
       {refusal !== null && <ErrorNotice>{refusal}</ErrorNotice>}
-      {conflictDialog}
     </div>
   );
 }

@@ -3,17 +3,19 @@ import type { Fault, HouseRules, Meter, TuneSettings } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
-import { useReadShopQuery, useReadTuneQuery, useSaveShopMutation, useSaveTuneMutation } from '../api/yieldApi.ts';
+import { useReadShopQuery, useSaveShopMutation } from '../api/yieldApi.ts';
 import type { FieldSpec } from '../ui/forms/fields.ts';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { useAppSelector } from '../store/store.ts';
+import { useEditTune, type TuneHeadFields } from '../tune/useEdit.ts';
+import { useTune } from '../tune/useTuneRun.ts';
 import { differences } from '../ui/differences.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
-import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
+import { flatSettings, type FlatSettings } from './flatSettings.ts';
 
 /** Where practitioners disagree, the house decides; each choice says what it costs. */
-const FIELDS: FieldSpec<Flat>[] = [
+const FIELDS: FieldSpec<FlatSettings>[] = [
   { kind: 'text', name: 'name', label: 'Name of the job' },
   { kind: 'text', name: 'vehicle', label: 'Vehicle', optional: true },
   {
@@ -148,8 +150,6 @@ const FIELDS: FieldSpec<Flat>[] = [
   },
 ];
 
-type Flat = { name: string; vehicle: string; isPractice?: boolean } & HouseRules & Meter;
-
 const SHOP_FIELDS = FIELDS.filter(({ name }) => name !== 'name' && name !== 'vehicle' && name !== 'isPractice') as FieldSpec<
   HouseRules & Meter
 >[];
@@ -221,39 +221,41 @@ function ShopAndTune({ tune, onTake }: { tune: TuneDetail; onTake: (settings: Tu
 }
 
 const faultsOf = (problem: ReturnType<typeof problemWords>): Fault[] =>
-  problem.faults.length > 0
-    ? problem.faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/settings\/(rules|meter)/, '') }))
-    : [{ pointer: '', message: problem.text }];
+  problem.faults.length > 0 ? atFields(problem.faults) : [{ pointer: '', message: problem.text }];
 
-interface Conflict {
-  mine: Flat;
-  theirs: TuneDetail;
-}
+/** Faults of a tune, pointing at the fields of the flat form. */
+const atFields = (faults: readonly Fault[]): Fault[] =>
+  faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/settings(\/(rules|meter))?/, '') }));
 
 export function SettingsScreen(): JSX.Element {
   const { tuneId = '' } = useParams();
-  const { data } = useReadTuneQuery(tuneId);
+  const data = useTune(tuneId);
   // Held here, since the form below starts anew with each stored version.
-  const mutation = useSaveTuneMutation();
+  const [isSaved, setIsSaved] = useState(false);
   // A form that somebody types in stays as it is while another window saves: the two meet when it is saved.
   const [seen, setSeen] = useState(data);
   const isTyped = useAppSelector(({ drafts }) => drafts[`settings/${tuneId}/${seen?.version ?? 0}`] !== undefined);
   if (data !== undefined && seen !== data && (!isTyped || seen?.id !== data.id)) setSeen(data);
-  return seen === undefined ? <Loading what="the house rules" /> : <Settings key={seen.version} tune={seen} mutation={mutation} />;
+  if (data === undefined || seen === undefined) return <Loading what="the house rules" />;
+  return <Settings key={seen.version} tune={seen} now={data} isSaved={isSaved} onSaved={setIsSaved} />;
 }
 
-function Settings({ tune, mutation }: { tune: TuneDetail; mutation: ReturnType<typeof useSaveTuneMutation> }): JSX.Element {
-  const [save, { isSuccess }] = mutation;
-  const [conflict, setConflict] = useState<Conflict | null>(null);
-  const store = async (flat: Flat, version: number) => {
-    const result = await save({ id: tune.id, body: { version, ...nested(flat) } });
-    if (result.error === undefined) return [];
-    const problem = problemWords(result.error);
-    if (problem.status === 409) {
-      setConflict({ mine: flat, theirs: problem.current as TuneDetail });
-      return [];
-    }
-    return faultsOf(problem);
+function Settings({
+  tune,
+  now,
+  isSaved,
+  onSaved,
+}: {
+  tune: TuneDetail;
+  now: TuneDetail;
+  isSaved: boolean;
+  onSaved: (isSaved: boolean) => void;
+}): JSX.Element {
+  const edit = useEditTune(now);
+  const store = async (flat: FlatSettings): Promise<Fault[]> => {
+    const faults = atFields(await edit(nested(flat), tune));
+    onSaved(faults.length === 0);
+    return faults;
   };
   return (
     <main className="min-w-0 flex-1 px-6 py-6">
@@ -265,37 +267,19 @@ function Settings({ tune, mutation }: { tune: TuneDetail; mutation: ReturnType<t
         <RecordForm
           draftKey={`settings/${tune.id}/${tune.version}`}
           fields={FIELDS}
-          value={{ ...flatOf(tune) }}
+          value={{ ...flatSettings(tune) }}
           submitLabel="Save"
-          onSubmit={(flat) => store(flat, tune.version)}
+          onSubmit={store}
         >
-          <>{isSuccess && <span role="status">Saved.</span>}</>
+          <>{isSaved && <span role="status">Saved.</span>}</>
         </RecordForm>
       </div>
-      <ShopAndTune tune={tune} onTake={(settings) => void store({ ...flatOf({ ...tune, settings }) }, tune.version)} />
-      {conflict !== null && (
-        <StaleSaveDialog
-          what="This tune"
-          mine={conflict.mine}
-          theirs={flatOf(conflict.theirs)}
-          tuneId={tune.id}
-          onKeepMine={() => {
-            setConflict(null);
-            void store(conflict.mine, conflict.theirs.version);
-          }}
-          onTakeTheirs={() => setConflict(null)}
-        />
-      )}
+      <ShopAndTune tune={tune} onTake={(settings) => void store({ ...flatSettings({ ...tune, settings }) })} />
     </main>
   );
 }
 
-function flatOf({ name, vehicle, settings }: Pick<TuneDetail, 'name' | 'vehicle' | 'settings'>): Flat {
-  const { rules, meter, isPractice = false } = settings;
-  return { name, vehicle, isPractice, ...rules, ...meter };
-}
-
-function nested({ name, vehicle, isPractice, ...settings }: Flat): Pick<TuneDetail, 'name' | 'vehicle' | 'settings'> {
+function nested({ name, vehicle, isPractice, ...settings }: FlatSettings): TuneHeadFields {
   return { name, vehicle, settings: { ...nestedSettings(settings), ...(isPractice === true ? { isPractice } : {}) } };
 }
 

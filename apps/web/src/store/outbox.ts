@@ -1,5 +1,6 @@
 import { createEntityAdapter, createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { NewReading, SaveMark, TraceInfo, TraceUpload } from '@yield/contract';
+import type { ChainChange, Fault } from '@yield/core';
 
 interface Waiting {
   id: string;
@@ -8,6 +9,8 @@ interface Waiting {
   queuedAt?: number;
   /** why the server refused it for good; such an entry waits for the tuner's decision */
   refused?: string;
+  /** what is wrong in it, field by field, where the server said so */
+  faults?: readonly Fault[];
 }
 
 /** Something entered that this browser holds until the server has stored it. Its id is made here, so sending it twice stores it once. */
@@ -16,8 +19,18 @@ export type OutboxEntry =
   | (Waiting & { kind: 'trace'; trace: TraceInfo; upload: TraceUpload; contentType: string })
   /** a step's ticks and whether it is skipped, whole, on the version that was seen */
   | (Waiting & { kind: 'mark'; stepId: string; body: SaveMark })
+  /** fields of the chain, or of name, vehicle and settings, with what was seen there; `hasMet` where another edit of them came first */
+  | (Waiting & { kind: 'edit'; of: 'chain' | 'tune'; seen: number; changes: readonly ChainChange[]; hasMet?: true })
   /** voids a reading or a capture; without a reason it counts again */
   | (Waiting & { kind: 'void'; of: 'reading' | 'trace'; targetId: string; reason: string | null });
+
+/** Why the server does not take an entry, whatever is tried. */
+export interface Refusal {
+  reason: string;
+  faults?: readonly Fault[];
+  /** another edit of the same field came first */
+  hasMet?: boolean;
+}
 
 /** In the order in which they were entered; what an older version left behind comes first. */
 const adapter = createEntityAdapter<OutboxEntry>({ sortComparer: (a, b) => (a.queuedAt ?? 0) - (b.queuedAt ?? 0) });
@@ -40,14 +53,20 @@ export const outboxSlice = createSlice({
     entryAdded: adapter.addOne,
     entryStored: adapter.removeOne,
     entryDropped: adapter.removeOne,
-    entryRefused: (state, { payload: { id, reason } }: PayloadAction<{ id: string; reason: string }>) => {
+    entryRefused: (state, { payload: { id, reason, faults, hasMet } }: PayloadAction<Refusal & { id: string }>) => {
       const entry = state.entities[id];
-      if (entry !== undefined) entry.refused = reason;
+      if (entry === undefined) return;
+      entry.refused = reason;
+      if (faults !== undefined) entry.faults = [...faults];
+      if (entry.kind === 'edit' && hasMet === true) entry.hasMet = true;
     },
     /** it is to be tried once more */
     entryRetried: (state, { payload: id }: PayloadAction<string>) => {
       const entry = state.entities[id];
-      if (entry !== undefined) delete entry.refused;
+      if (entry === undefined) return;
+      delete entry.refused;
+      delete entry.faults;
+      if (entry.kind === 'edit') delete entry.hasMet;
     },
     connectionSeen: (state, { payload }: PayloadAction<'up' | 'down'>) => {
       state.connection = payload;

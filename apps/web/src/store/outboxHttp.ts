@@ -1,11 +1,13 @@
 import type { SavedMark } from '@yield/contract';
-import type { OutboxEntry } from './outbox.ts';
+import type { Fault } from '@yield/core';
+import { deviceName } from './device.ts';
+import type { OutboxEntry, Refusal } from './outbox.ts';
 
 /** What became of an entry that was sent. */
 export type Sent =
   | { kind: 'stored'; answer?: unknown; takenAt?: string; clockAheadMs?: number }
   /** for good: trying again changes nothing */
-  | { kind: 'refused'; reason: string; clockAheadMs?: number }
+  | ({ kind: 'refused'; current?: unknown; clockAheadMs?: number } & Refusal)
   /** nobody answered, or somebody who cannot now: to be tried again */
   | { kind: 'unreached'; isServerUp: boolean };
 
@@ -28,11 +30,13 @@ export async function sendEntry(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffe
   const clock = clockOf(response, sentAt);
   const body: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
   if (response.ok) return { kind: 'stored', ...clock, ...answerOf(entry, body) };
-  const { detail, current } = (body ?? {}) as { detail?: string; current?: SavedMark };
+  const { detail, current, errors } = (body ?? {}) as { detail?: string; current?: unknown; errors?: Fault[] };
   // The answer to an earlier try was lost on its way: what is stored is what was sent.
-  if (entry.kind === 'mark' && response.status === 409 && current !== undefined && isSameMark(entry, current))
+  if (entry.kind === 'mark' && response.status === 409 && current !== undefined && isSameMark(entry, current as SavedMark))
     return { kind: 'stored', ...clock, answer: current };
-  return { kind: 'refused', ...clock, reason: detail ?? `The server refused it (${response.status}).` };
+  const reason = detail ?? `The server refused it (${response.status}).`;
+  if (response.status === 409) return { kind: 'refused', ...clock, reason, current, hasMet: true };
+  return { kind: 'refused', ...clock, reason, ...(errors === undefined ? {} : { faults: errors }) };
 }
 
 function call(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffer> | undefined, sentAt: number): Promise<Response> {
@@ -40,7 +44,7 @@ function call(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffer> | undefined, se
   const json = (method: string, address: string, body?: unknown): Promise<Response> =>
     fetch(address, {
       method,
-      headers: { 'yield-sent-at': new Date(sentAt).toISOString(), ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+      headers: { ...sender(sentAt), ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
   switch (entry.kind) {
@@ -48,6 +52,8 @@ function call(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffer> | undefined, se
       return json('PUT', `${tune}/readings/${entry.id}`, entry.reading);
     case 'mark':
       return json('PUT', `${tune}/marks/${entry.stepId}`, entry.body);
+    case 'edit':
+      return json('PUT', `${tune}/edits/${entry.id}`, { kind: entry.of, seen: entry.seen, changes: entry.changes });
     case 'void': {
       const target = `${tune}/${entry.of === 'reading' ? 'readings' : 'traces'}/${entry.targetId}`;
       return entry.reason === null ? json('POST', `${target}/restore`) : json('POST', `${target}/void`, { reason: entry.reason });
@@ -56,12 +62,18 @@ function call(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffer> | undefined, se
       const query = new URLSearchParams(Object.entries(entry.upload).map(([key, value]) => [key, String(value)]));
       return fetch(`${tune}/traces/${entry.id}?${query.toString()}`, {
         method: 'PUT',
-        headers: { 'content-type': entry.contentType, 'yield-sent-at': new Date(sentAt).toISOString() },
+        headers: { ...sender(sentAt), 'content-type': entry.contentType },
         body: bytes ?? new Uint8Array(),
       });
     }
   }
 }
+
+/** What this device's clock shows, and the name that it was given. */
+const sender = (sentAt: number): Record<string, string> => {
+  const name = deviceName();
+  return { 'yield-sent-at': new Date(sentAt).toISOString(), ...(name === '' ? {} : { 'yield-who': encodeURIComponent(name) }) };
+};
 
 function answerOf(entry: OutboxEntry, body: unknown): { answer?: unknown; takenAt?: string } {
   if (entry.kind !== 'reading') return body === undefined ? {} : { answer: body };

@@ -3,6 +3,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import type { SavedMark, SaveMark, TuneDetail } from '@yield/contract';
 import { DEFAULT_RULES } from '@yield/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { putChanges } from '../api/tuneParts.ts';
 import { yieldApi } from '../api/yieldApi.ts';
 import { entryAdded, nextPlace, outboxSelectors, outboxSlice, type OutboxEntry } from './outbox.ts';
 import { laneOf, outboxSender } from './outboxSender.ts';
@@ -97,7 +98,7 @@ describe('ticks', () => {
     for (const checks of [['one'], ['one', 'two'], ['one', 'two', 'three']]) store.dispatch(entryAdded(mark(checks)));
     await settled(store);
     expect(stored!.checks).toEqual(['one', 'two', 'three']);
-    expect(kept.store.size).toBe(0);
+    expect([...kept.store.keys()].filter((key) => key.startsWith('outbox:'))).toEqual([]);
   });
   it('whose answer was lost are known again; those of another window are not written over', async () => {
     const theirs = { stepId: 'hookup:a', checks: ['one'], version: 5 };
@@ -107,6 +108,72 @@ describe('ticks', () => {
     await settled(store);
     store.dispatch(entryAdded(mark(['two'])));
     await vi.waitFor(() => expect(left(store)[0]?.refused).toBe('changed elsewhere'), { timeout: 30_000 });
+  });
+});
+
+describe('edits', () => {
+  const edit = (after: string): OutboxEntry => ({
+    ...fresh(),
+    kind: 'edit',
+    of: 'chain',
+    seen: 1,
+    changes: [{ path: ['source', 'name'], before: 'x', after }],
+  });
+  it('stand in the tune with the answer, and are let go', async () => {
+    serve((_url, body) => {
+      const { changes } = body as { changes: { after: string }[] };
+      return {
+        status: 200,
+        body: { version: 2, body: { ...TUNE.chain.body, source: { ...TUNE.chain.body.source, name: changes[0]!.after } } },
+      };
+    });
+    const store = newStore();
+    const entry = edit('y');
+    store.dispatch(entryAdded(entry));
+    await settled(store);
+    expect(asked.at(-1)).toMatchObject({ method: 'PUT', url: `/api/v1/tunes/t/edits/${entry.id}`, body: { kind: 'chain', seen: 1 } });
+    const { data } = yieldApi.endpoints.readTune.select('t')(store.getState());
+    expect(data!.chain).toMatchObject({ version: 2, body: { source: { name: 'y' } } });
+  });
+  it('that met another one wait for the tuner, beside what is stored; what is not valid says where', async () => {
+    const theirs = { version: 3, body: { ...TUNE.chain.body, source: { ...TUNE.chain.body.source, name: 'theirs' } } };
+    serve(() => ({ status: 409, body: { detail: 'changed elsewhere', current: theirs } }));
+    const store = newStore();
+    store.dispatch(entryAdded(edit('mine')));
+    await vi.waitFor(() => expect(left(store)[0]).toMatchObject({ hasMet: true, refused: 'changed elsewhere' }), { timeout: 30_000 });
+    await vi.waitFor(() => {
+      expect(yieldApi.endpoints.readTune.select('t')(store.getState()).data!.chain.body.source.name).toBe('theirs');
+    });
+    const faults = [{ pointer: '/chain/source/name', message: 'name: too short' }];
+    serve(() => ({ status: 422, body: { detail: 'not valid', errors: faults } }));
+    const other = newStore();
+    other.dispatch(entryAdded(edit('')));
+    await vi.waitFor(() => expect(left(other)[0]).toMatchObject({ refused: 'not valid', faults }), { timeout: 30_000 });
+  });
+});
+
+describe('parts of a tune that are told', () => {
+  it('are put in by id and time, and never an older one over a newer one', () => {
+    const reading = (id: string, takenAt: string) =>
+      ({ id, takenAt, stepId: 's:a', kind: 'k', value: 1, resolution: 1, conditions: {} }) as never;
+    const tune = structuredClone(TUNE);
+    putChanges(tune, {
+      changes: 4,
+      readings: [reading('b', '2026-01-02T00:00:00.000Z')],
+      marks: [{ stepId: 's', checks: ['new'], version: 2 }],
+    });
+    putChanges(tune, {
+      changes: 3,
+      readings: [reading('a', '2026-01-01T00:00:00.000Z')],
+      marks: [{ stepId: 's', checks: [], version: 1 }],
+    });
+    putChanges(tune, { changes: 5, readings: [{ ...(reading('b', '2026-01-02T00:00:00.000Z') as object), voidedReason: 'x' } as never] });
+    expect(tune.changes).toBe(5);
+    expect(tune.readings.map(({ id, voidedReason }) => [id, voidedReason])).toEqual([
+      ['a', undefined],
+      ['b', 'x'],
+    ]);
+    expect(tune.marks).toEqual([{ stepId: 's', checks: ['new'], version: 2 }]);
   });
 });
 

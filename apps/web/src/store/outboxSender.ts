@@ -8,6 +8,7 @@ import {
 import type { SavedMark, TraceInfo, TuneDetail } from '@yield/contract';
 import { del, entries, get, set } from 'idb-keyval';
 import { yieldApi } from '../api/yieldApi.ts';
+import { putChain, putHead, putMark, type TuneHeadAndSettings } from '../api/tuneParts.ts';
 import { sendEntry, type Sent } from './outboxHttp.ts';
 import {
   clockSeen,
@@ -154,7 +155,11 @@ class Lanes {
       if (notable !== store.getState().outbox.clockAheadMs) dispatch(clockSeen(notable));
     }
     if (sent.kind === 'refused') {
-      dispatch(entryRefused({ id: entry.id, reason: sent.reason }));
+      const { reason, faults, hasMet } = sent;
+      dispatch(
+        entryRefused({ id: entry.id, reason, ...(faults === undefined ? {} : { faults }), ...(hasMet === undefined ? {} : { hasMet }) }),
+      );
+      if (entry.kind === 'edit' && sent.current !== undefined) await intoTune(entry, { kind: 'stored', answer: sent.current }, dispatch);
       if (entry.kind === 'mark') dispatch(yieldApi.util.invalidateTags([{ type: 'tune', id: entry.tuneId }]));
       return true;
     }
@@ -214,7 +219,11 @@ async function intoTune(entry: OutboxEntry, sent: Sent & { kind: 'stored' }, dis
           if (!tune.traces.some(({ id }) => id === entry.id)) tune.traces.push((sent.answer as TraceInfo | undefined) ?? entry.trace);
           break;
         case 'mark':
-          tune.marks = [...tune.marks.filter(({ stepId }) => stepId !== entry.stepId), sent.answer as SavedMark];
+          putMark(tune, sent.answer as SavedMark);
+          break;
+        case 'edit':
+          if (entry.of === 'chain') putChain(tune, sent.answer as TuneDetail['chain']);
+          else putHead(tune, sent.answer as TuneHeadAndSettings);
           break;
         case 'void':
           for (const each of entry.of === 'reading' ? tune.readings : tune.traces) {

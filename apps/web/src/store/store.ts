@@ -1,10 +1,12 @@
 import { combineReducers, configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
+import type { TuneDetail } from '@yield/contract';
 import { useDispatch, useSelector, useStore } from 'react-redux';
 import { yieldApi } from '../api/yieldApi.ts';
 import { benchSlice } from './benchSlice.ts';
 import { draftsSlice } from './drafts.ts';
 import { entriesFound, outboxSlice } from './outbox.ts';
+import { keepTune, pruneTunes } from './lastSeen.ts';
 import { findEntries, outboxSender } from './outboxSender.ts';
 
 const reducer = combineReducers({
@@ -16,8 +18,6 @@ const reducer = combineReducers({
 
 export type RootState = ReturnType<typeof reducer>;
 
-const KEPT = 'yield.kept';
-
 /** The store, with what this browser kept from the last visit. */
 export function newStore() {
   const store = configureStore({
@@ -27,9 +27,12 @@ export function newStore() {
   });
   setupListeners(store.dispatch);
   store.subscribe(() => {
-    const { drafts, bench } = store.getState();
-    keepState({ drafts, bench });
+    const { drafts, bench, api } = store.getState();
+    keepDrafts(drafts);
+    keepBench(bench);
+    keepTunes(api.queries);
   });
+  void pruneTunes().catch(() => undefined);
   findEntries()
     .then((found) => store.dispatch(entriesFound(found)))
     .catch(() => undefined);
@@ -38,23 +41,63 @@ export function newStore() {
 
 type Kept = Pick<RootState, 'drafts' | 'bench'>;
 
+/** Where the version before kept all drafts as one text. */
+const FORMER = 'yield.kept';
+const BENCH = 'yield.bench';
+const DRAFT = 'yield.draft:';
+
 function keptState(): Partial<Kept> {
   try {
-    return JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Partial<Kept>;
+    const { drafts: former = {}, bench: formerBench } = JSON.parse(localStorage.getItem(FORMER) ?? '{}') as Partial<Kept>;
+    for (const [key, text] of Object.entries(former)) localStorage.setItem(`${DRAFT}${key}`, text);
+    if (formerBench !== undefined) localStorage.setItem(BENCH, JSON.stringify(formerBench));
+    localStorage.removeItem(FORMER);
+    const keys = Object.keys(localStorage).filter((key) => key.startsWith(DRAFT));
+    const drafts = Object.fromEntries(keys.map((key) => [key.slice(DRAFT.length), localStorage.getItem(key) ?? '']));
+    const bench = localStorage.getItem(BENCH);
+    return { drafts, ...(bench === null ? {} : { bench: JSON.parse(bench) as RootState['bench'] }) };
   } catch {
     return {};
   }
 }
 
-let lastKept: Kept | null = null;
+let lastDrafts: RootState['drafts'] | undefined;
+let lastBench: RootState['bench'] | undefined;
+const lastTunes = new Map<string, unknown>();
 
-function keepState(kept: Kept): void {
-  if (lastKept !== null && lastKept.drafts === kept.drafts && lastKept.bench === kept.bench) return;
-  lastKept = kept;
+/** Each draft under its own key: two windows that type in different fields leave each other's alone. */
+function keepDrafts(drafts: RootState['drafts']): void {
+  const before = lastDrafts ?? drafts;
+  lastDrafts = drafts;
+  if (before === drafts) return;
   try {
-    localStorage.setItem(KEPT, JSON.stringify(kept));
+    for (const [key, text] of Object.entries(drafts)) if (before[key] !== text) localStorage.setItem(`${DRAFT}${key}`, text);
+    for (const key of Object.keys(before)) if (!(key in drafts)) localStorage.removeItem(`${DRAFT}${key}`);
   } catch {
     // A browser that keeps nothing: the work goes on, only a reload would cost what was typed.
+  }
+}
+
+function keepBench(bench: RootState['bench']): void {
+  if (lastBench === bench) return;
+  const isFirst = lastBench === undefined;
+  lastBench = bench;
+  if (isFirst) return;
+  try {
+    localStorage.setItem(BENCH, JSON.stringify(bench));
+  } catch {
+    // As above.
+  }
+}
+
+/** A tune as it is shown, what was sent since it was read counted in: that is what the next visit without a server begins with. */
+function keepTunes(queries: RootState['api']['queries']): void {
+  for (const [key, query] of Object.entries(queries)) {
+    if (query?.endpointName !== 'readTune' || query.data === undefined || lastTunes.get(key) === query.data) continue;
+    const isFirst = !lastTunes.has(key);
+    lastTunes.set(key, query.data);
+    // As it was read it is kept already.
+    if (!isFirst) void keepTune(query.data as TuneDetail);
   }
 }
 

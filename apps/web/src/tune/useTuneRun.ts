@@ -7,6 +7,7 @@ import {
   pathChannel,
   runOf,
   weakestStage,
+  withChanges,
   type FiguresOf,
   type Judgement,
   type KindId,
@@ -39,6 +40,26 @@ export interface TuneRun {
 
 const selectEntries = createSelector([(state: RootState) => state.outbox], (outbox) => outboxSelectors.selectAll(outbox));
 
+/** A tune with what this browser edited and has not sent yet; undefined until it is there. */
+export function useTune(tuneId: string): TuneDetail | undefined {
+  const { data } = useReadTuneQuery(tuneId);
+  const entries = useAppSelector(selectEntries);
+  return data === undefined ? undefined : edited(data, entries);
+}
+
+/** Once per change: whatever shows the tune shows one and the same. */
+const edited = weakMapMemoize((tune: TuneDetail, entries: readonly OutboxEntry[]): TuneDetail => {
+  const own = entries.filter((entry) => entry.kind === 'edit' && entry.tuneId === tune.id && entry.refused === undefined);
+  return own.length === 0 ? tune : own.reduce(withEdit, tune);
+});
+
+function withEdit(tune: TuneDetail, entry: OutboxEntry): TuneDetail {
+  if (entry.kind !== 'edit') return tune;
+  if (entry.of === 'chain') return { ...tune, chain: { ...tune.chain, body: withChanges(tune.chain.body, entry.changes) } };
+  const { name, vehicle, settings } = tune;
+  return { ...tune, ...withChanges({ name, vehicle, settings }, entry.changes) };
+}
+
 /** A tune's run as it stands now, with what this browser has not sent yet counted in; null until the tune is there. */
 export function useTuneRun(tuneId: string, skip = false): TuneRun | null {
   const { data } = useReadTuneQuery(tuneId, { skip });
@@ -47,7 +68,8 @@ export function useTuneRun(tuneId: string, skip = false): TuneRun | null {
 }
 
 /** Once per change, however many parts of the screen ask: rail, step and level path show one and the same run. */
-const evaluated = weakMapMemoize((tune: TuneDetail, entries: readonly OutboxEntry[]): TuneRun => {
+const evaluated = weakMapMemoize((stored: TuneDetail, entries: readonly OutboxEntry[]): TuneRun => {
+  const tune = edited(stored, entries);
   const own = entries.filter((entry) => entry.tuneId === tune.id && entry.refused === undefined);
   const unsentReadings = own.flatMap((entry): Reading[] => (entry.kind === 'reading' ? [{ id: entry.id, ...entry.reading }] : []));
   const unsentTraces = own.flatMap((entry) => (entry.kind === 'trace' ? [entry.trace] : []));

@@ -1,6 +1,4 @@
 import type { JSX } from 'react';
-import { yieldApi } from '../api/yieldApi.ts';
-import { useAppDispatch } from '../store/store.ts';
 import { Dialog } from './Dialog.tsx';
 import { differences } from './differences.ts';
 
@@ -8,22 +6,19 @@ interface Props {
   what: string;
   mine: object;
   theirs: object;
-  tuneId: string;
+  /** what of it cannot be saved any more */
+  lost?: string;
   onKeepMine: () => void;
   onTakeTheirs: () => void;
 }
 
 /** A save from another window came first: both sides, field by field, and the choice. */
-export function StaleSaveDialog({ what, mine, theirs, tuneId, onKeepMine, onTakeTheirs }: Props): JSX.Element {
-  const dispatch = useAppDispatch();
+export function StaleSaveDialog({ what, mine, theirs, lost, onKeepMine, onTakeTheirs }: Props): JSX.Element {
   const rows = differences(mine, theirs);
-  const take = (): void => {
-    dispatch(yieldApi.util.invalidateTags([{ type: 'tune', id: tuneId }]));
-    onTakeTheirs();
-  };
   return (
-    <Dialog title={`${what} was changed in another window`} onClose={take} wide>
+    <Dialog title={`${what} was changed in another window`} onClose={onTakeTheirs} wide>
       <p className="text-quiet">Nothing was overwritten. These fields differ:</p>
+      {lost !== undefined && <p className="text-attention mt-2">{lost}</p>}
       <table className="mt-4 w-full text-left">
         <thead>
           <tr className="label border-line border-b">
@@ -46,7 +41,7 @@ export function StaleSaveDialog({ what, mine, theirs, tuneId, onKeepMine, onTake
         <button type="button" className="btn btn-primary btn-tall" onClick={onKeepMine}>
           Save mine over it
         </button>
-        <button type="button" className="btn btn-tall" onClick={take}>
+        <button type="button" className="btn btn-tall" onClick={onTakeTheirs}>
           Keep what is stored
         </button>
       </div>

@@ -1,7 +1,7 @@
 import { FLAT_CASE, sourceCases, type Source } from '@yield/core';
 import type { JSX } from 'react';
 import { newId } from '../../chain/chainFields.ts';
-import { useEditChain } from '../../tune/useEditChain.tsx';
+import { useEditChain } from '../../tune/useEdit.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import type { FieldSpec } from '../../ui/forms/fields.ts';
@@ -45,7 +45,7 @@ const FIELDS: FieldSpec<Pick<Source, 'cases'>>[] = [
 /** The settings cases of a source. Flat is always one of them. */
 export function CasesDialog({ run, onClose }: { run: TuneRun; onClose: () => void }): JSX.Element {
   const { chain, id } = run.tune;
-  const { edit, conflictDialog } = useEditChain(run.tune);
+  const { edit } = useEditChain(run.tune);
   const cases = sourceCases(chain.body.source);
   const flat = cases.find((c) => c.id === FLAT_CASE.id) ?? FLAT_CASE;
   return (
@@ -61,7 +61,6 @@ export function CasesDialog({ run, onClose }: { run: TuneRun; onClose: () => voi
           return faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/source/, '') }));
         }}
       />
-      {conflictDialog}
     </Dialog>
   );
 }

@@ -7,7 +7,7 @@ import {
   type WorkingVolume as Found,
 } from '@yield/core';
 import { useState, type JSX } from 'react';
-import { useEditChain } from '../../tune/useEditChain.tsx';
+import { useEditChain } from '../../tune/useEdit.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 
@@ -15,7 +15,7 @@ import { ErrorNotice } from '../../ui/Notice.tsx';
 export function WorkingVolume({ run, working }: { run: TuneRun; working?: Found }): JSX.Element | null {
   const { chain, settings } = run.tune;
   const { source } = chain.body;
-  const { edit, isSaving, conflictDialog } = useEditChain(run.tune);
+  const { edit } = useEditChain(run.tune);
   const [refusal, setRefusal] = useState<string | null>(null);
   const save = async (next: Chain): Promise<void> => setRefusal((await edit(next))[0]?.message ?? null);
   const assumed = assumedVolume(chain.body, settings.rules);
@@ -25,12 +25,7 @@ export function WorkingVolume({ run, working }: { run: TuneRun; working?: Found 
     <>
       {working !== undefined && next !== undefined && !isSet && (
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
-          <button
-            type="button"
-            className={`btn btn-tall ${working.complete ? 'btn-primary' : ''}`}
-            disabled={isSaving}
-            onClick={() => void save(next)}
-          >
+          <button type="button" className={`btn btn-tall ${working.complete ? 'btn-primary' : ''}`} onClick={() => void save(next)}>
             Take {working.step} as the working volume
           </button>
           <p className="text-quiet text-sm">
@@ -44,7 +39,6 @@ export function WorkingVolume({ run, working }: { run: TuneRun; working?: Found 
           <button
             type="button"
             className="btn btn-tall"
-            disabled={isSaving}
             onClick={() => void save({ ...chain.body, source: { ...source, workingVolume: assumed, volumeBasis: 'assumed' } })}
           >
             Cannot be measured: take {assumed}
@@ -55,7 +49,6 @@ export function WorkingVolume({ run, working }: { run: TuneRun; working?: Found 
         </div>
       )}
       {refusal !== null && <ErrorNotice>{refusal}</ErrorNotice>}
-      {conflictDialog}
     </>
   );
 }

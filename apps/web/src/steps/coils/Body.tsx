@@ -12,7 +12,7 @@ import {
 } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { bandWords } from '../../loads/DiagnosisView.tsx';
-import { useEditChain } from '../../tune/useEditChain.tsx';
+import { useEditChain } from '../../tune/useEdit.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 import { Reveal } from '../../ui/Reveal.tsx';
@@ -74,7 +74,7 @@ export function CoilsBody({ run, current }: ViewProps<'coils'>): JSX.Element {
 /** All coils read alike: that is how they are wound, and the chain may say so. */
 function TakeWinding({ run, action }: { run: TuneRun; action: Extract<Action, { kind: 'take-winding' }> }): JSX.Element {
   const { chain } = run.tune;
-  const { edit, isSaving, conflictDialog } = useEditChain(run.tune);
+  const { edit } = useEditChain(run.tune);
   const [fault, setFault] = useState<string | null>(null);
   const take = async (): Promise<void> => {
     const channels = chain.body.channels.map((channel) =>
@@ -84,11 +84,10 @@ function TakeWinding({ run, action }: { run: TuneRun; action: Extract<Action, { 
   };
   return (
     <>
-      <button type="button" className="btn btn-primary btn-tall" disabled={isSaving} onClick={() => void take()}>
+      <button type="button" className="btn btn-primary btn-tall" onClick={() => void take()}>
         This is their winding
       </button>
       {fault !== null && <ErrorNotice>{fault}</ErrorNotice>}
-      {conflictDialog}
     </>
   );
 }

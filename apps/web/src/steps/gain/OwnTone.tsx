@@ -1,15 +1,15 @@
 import { formatQuantity, type ChannelNow } from '@yield/core';
 import { useState, type JSX } from 'react';
-import { useEditChain } from '../../tune/useEditChain.tsx';
+import { useEditChain } from '../../tune/useEdit.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 
 /** Where the house's tone lies in a filter's way: one press gives the channel a tone of its own, and one takes it back. */
 export function OwnTone({ run, step }: { run: TuneRun; step: ChannelNow }): JSX.Element | null {
   const { chain } = run.tune;
-  const { edit, conflictDialog } = useEditChain(run.tune);
+  const { edit } = useEditChain(run.tune);
   const [fault, setFault] = useState<string | null>(null);
   const { betterHz } = step.loss;
-  if (betterHz === undefined && step.channel.toneHz === undefined) return conflictDialog;
+  if (betterHz === undefined && step.channel.toneHz === undefined) return null;
   const take = async (toneHz: number | undefined): Promise<void> => {
     const channels = chain.body.channels.map((channel) => {
       if (channel.id !== step.channel.id) return channel;
@@ -35,7 +35,6 @@ export function OwnTone({ run, step }: { run: TuneRun; step: ChannelNow }): JSX.
           {fault}
         </span>
       )}
-      {conflictDialog}
     </div>
   );
 }

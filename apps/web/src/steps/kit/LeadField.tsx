@@ -1,8 +1,7 @@
 import { plainFigure } from '@yield/core';
 import { useState, type JSX } from 'react';
-import { problemWords } from '../../api/problem.ts';
-import { useSaveTuneMutation } from '../../api/yieldApi.ts';
 import { FigureEntry } from './FigureEntry.tsx';
+import { useEditTune } from '../../tune/useEdit.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 
 /** Two good leads in a row are tenths of an ohm. Common practice, no source. */
@@ -14,15 +13,12 @@ export function LeadField({ run }: { run: TuneRun }): JSX.Element {
   const { leadOhm } = tune.settings.meter;
   const [open, setOpen] = useState(leadOhm === undefined);
   const [refusal, setRefusal] = useState<string | null>(null);
-  const [saveTune] = useSaveTuneMutation();
+  const edit = useEditTune(tune);
   const save = async (value: number): Promise<void> => {
-    const { id, version, name, vehicle, settings } = tune;
-    const result = await saveTune({
-      id,
-      body: { version, name, vehicle, settings: { ...settings, meter: { ...settings.meter, leadOhm: value } } },
-    });
-    setRefusal(result.error === undefined ? null : problemWords(result.error).text);
-    if (result.error === undefined) setOpen(false);
+    const { name, vehicle, settings } = tune;
+    const [fault] = await edit({ name, vehicle, settings: { ...settings, meter: { ...settings.meter, leadOhm: value } } });
+    setRefusal(fault?.message ?? null);
+    if (fault === undefined) setOpen(false);
   };
   if (!open && leadOhm !== undefined) {
     return (
