@@ -126,6 +126,8 @@ test('a stale save from a second window is refused, with both sides shown', asyn
   }
   await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('20 of 30')).toBeVisible();
+  // Stored, and told to the second window, whose form stays as it is.
+  await expect(second.getByText('20 of 30')).toBeVisible();
   await second.getByRole('dialog').getByRole('button', { name: 'Save' }).click();
   const conflict = second.getByRole('dialog', { name: 'The chain was changed in another window' });
   await expect(conflict.getByRole('row', { name: 'source, working volume 18 20' })).toBeVisible();

@@ -1,5 +1,5 @@
-import type { SaveMark } from '@yield/contract';
-import { markAt, type RunStep } from '@yield/core';
+import type { SavedMark, SaveMark } from '@yield/contract';
+import { markAt, type RunStep, type StepMark } from '@yield/core';
 import { entryAdded, nextPlace } from '../store/outbox.ts';
 import { useAppDispatch } from '../store/store.ts';
 import type { TuneRun } from './useTuneRun.ts';
@@ -25,7 +25,7 @@ export function useMark(run: TuneRun, { id: stepId, checks }: Pick<RunStep, 'id'
   const counts = basis === undefined || mark?.basis === undefined || mark.basis === basis.key;
   const ticked = new Set(counts ? mark?.checks : []);
   const save = (changes: MarkChanges): void => {
-    const { stepId: _step, ...kept } = mark ?? { stepId, checks: [] };
+    const { stepId: _step, chainVersion: _chain, ...kept }: StepMark & Pick<SavedMark, 'chainVersion'> = mark ?? { stepId, checks: [] };
     const all = { ...kept, ...changes };
     const body = Object.fromEntries(Object.entries(all).filter(([, value]) => value !== undefined)) as Omit<SaveMark, 'version'>;
     // What the server has: ticks that still wait here build on each other.

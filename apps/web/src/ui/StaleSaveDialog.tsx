@@ -21,7 +21,7 @@ export function StaleSaveDialog({ what, mine, theirs, lost, onKeepMine, onTakeTh
       {lost !== undefined && <p className="text-attention mt-2">{lost}</p>}
       <table className="mt-4 w-full text-left">
         <thead>
-          <tr className="label border-line border-b">
+          <tr className="text-quiet border-line border-b text-sm">
             <th className="py-2 pr-4">Field</th>
             <th className="py-2 pr-4">Yours</th>
             <th className="py-2">Stored now</th>
