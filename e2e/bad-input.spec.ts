@@ -31,6 +31,23 @@ test('what is typed and not entered survives a reload', async ({ page }) => {
   await expect(page.getByLabel('Meter reads', { exact: false }).first()).toHaveValue('15.');
 });
 
+test('two windows that type in different fields leave each other’s drafts alone', async ({ page, context }) => {
+  await openStep(page, 'Mobile library bus', 'gain:bass');
+  const second = await context.newPage();
+  await openStep(second, 'Mobile library bus', 'gain:reading-left');
+  for (const [window, text] of [
+    [page, '21.'],
+    [second, '9.'],
+    [page, '5'],
+  ] as const) {
+    await window.locator('body').press('r');
+    await window.keyboard.type(text);
+  }
+  for (const window of [page, second]) await window.reload();
+  await expect(page.getByLabel('Meter reads', { exact: false }).first()).toHaveValue('21.5');
+  await expect(second.getByLabel('Meter reads', { exact: false }).first()).toHaveValue('9.');
+});
+
 test('a dialog closed with Escape says what it kept, and offers both ways', async ({ page }) => {
   await page.goto(`${await demoTune(page, 'Mobile library bus')}/chain`);
   const open = async (): Promise<void> =>

@@ -1,7 +1,10 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import type { HistoryRow, TuneDetail } from '@yield/contract';
+import { chromium } from '@playwright/test';
 import { expect, test } from './runningApp.ts';
 import { scopeCapture } from './captures.ts';
 import { demoTune, dropCapture, typeReading } from './steps.ts';
-import type { HistoryRow, TuneDetail } from '@yield/contract';
 
 test.use({ serviceWorkers: 'allow' });
 test.describe.configure({ mode: 'serial' });
@@ -99,4 +102,64 @@ test('two devices at one tune see each other’s entries, and each other', async
   // What was changed stands in the history, with what it was before.
   await page.goto(`${car}/history`);
   await expect(page.getByRole('listitem').filter({ hasText: 'Reading 7.77' })).toContainText('gain of');
+});
+
+test('a page of another origin reads, writes and deletes nothing, by a name that points here neither', async ({ page, app }) => {
+  const car = await demoTune(page, 'Driving-school car');
+  const api = `/api/v1${car}`;
+  const stranger = createServer((_request, response) => response.end('<!doctype html><title>Elsewhere</title>'));
+  await new Promise<void>((resolve) => stranger.listen(0, '127.0.0.1', resolve));
+  const port = (stranger.address() as AddressInfo).port;
+  const ownPort = new URL(app.url).port;
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    // Whoever owns a name decides where it points: here, to this very machine.
+    args: ['--no-sandbox', '--disable-gpu', '--host-resolver-rules=MAP elsewhere.test 127.0.0.1'],
+  });
+  const tab = await browser.newPage();
+  await tab.goto(`http://elsewhere.test:${port}/`);
+  const tried = await tab.evaluate(
+    async ({ url, tune }) => {
+      const attempt = (path: string, init: RequestInit): Promise<string> =>
+        fetch(`${url}${path}`, init).then(
+          async (response) => `${response.type} ${response.status} ${(await response.text()).slice(0, 20)}`,
+          () => 'refused',
+        );
+      const json = { 'content-type': 'application/json' };
+      return {
+        read: await attempt(tune, {}),
+        blindRead: await attempt(tune, { mode: 'no-cors' }),
+        write: await attempt(`${tune}/edits/00000000-0000-4000-8000-000000000000`, { method: 'PUT', headers: json, body: '{}' }),
+        blindWrite: await attempt('/api/v1/tunes', {
+          method: 'POST',
+          mode: 'no-cors',
+          body: '{"id":"00000000-0000-4000-8000-000000000001"}',
+        }),
+        remove: await attempt(tune, { method: 'DELETE' }),
+        events: await new Promise<string>((resolve) => {
+          const source = new EventSource(`${url}${tune}/events?device=00000000-0000-4000-8000-000000000000`);
+          source.onmessage = () => resolve('heard');
+          source.onerror = () => resolve('refused');
+        }),
+      };
+    },
+    { url: app.url, tune: api },
+  );
+  expect(tried).toEqual({
+    read: 'refused',
+    blindRead: 'opaque 0 ',
+    write: 'refused',
+    blindWrite: 'opaque 0 ',
+    remove: 'refused',
+    events: 'refused',
+  });
+  // The name that points here: its page would be of the same origin as what it asks.
+  const answer = await tab.goto(`http://elsewhere.test:${ownPort}${api}`);
+  expect(answer!.status()).toBe(421);
+  const rebound = await tab.evaluate(async (path) => (await fetch(path, { method: 'DELETE' })).status, api);
+  expect(rebound).toBe(421);
+  await browser.close();
+  stranger.close();
+  const tune = (await (await page.request.get(`${app.url}${api}`)).json()) as TuneDetail;
+  expect(tune.name).toBe('Driving-school car');
 });

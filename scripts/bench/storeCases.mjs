@@ -6,8 +6,9 @@ import { ROOT } from '../lib/project.mjs';
 import { run } from '../lib/run.mjs';
 import { startThrowawayServer } from '../lib/throwawayServer.mjs';
 
-const TUNES = 200;
-const READINGS = 2000;
+const TUNES = 1000;
+const READINGS = 500;
+const READERS = { count: 30, seconds: 20 };
 const ASKS = 21;
 
 /** The largest demo tune, copied until the store is full: each copy with its readings over and over, the newest as they are. */
@@ -67,8 +68,7 @@ export async function storeCases(folder) {
     );
     await psql(FILL);
     const first = await get('/tunes');
-    if (first.body.length !== TUNES) throw new Error(`the list has ${first.body.length} tunes`);
-    const { id } = first.body.at(-1);
+    const { id } = (await get(`/tunes?limit=1&offset=${TUNES - 1}`)).body[0];
     const readings = (await get(`/tunes/${id}`)).body.readings.length;
     if (readings !== READINGS) throw new Error(`the tune has ${readings} readings`);
     const plans = [];
@@ -77,6 +77,8 @@ export async function storeCases(folder) {
       evaluation,
       listFirst: first.took,
       list: await times('/tunes'),
+      sought: await times('/tunes?search=bus%2012&sort=open'),
+      readers: await manyReaders(get),
       tune: await times(`/tunes/${id}`),
       run: await times(`/tunes/${id}/run`),
       plans,
@@ -84,4 +86,23 @@ export async function storeCases(folder) {
   } finally {
     await server.remove();
   }
+}
+
+/** Many who read the list, search it and open tunes, all at once. @returns how often they asked, what failed, and times in ms */
+async function manyReaders(get) {
+  const took = [];
+  const failed = [];
+  const until = performance.now() + READERS.seconds * 1000;
+  await Promise.all(
+    Array.from({ length: READERS.count }, async (_, reader) => {
+      for (let ask = 0; performance.now() < until; ask += 1) {
+        const where = [`/tunes?offset=${(reader * 20) % TUNES}&limit=50`, `/tunes?search=${reader}`, '/tunes?sort=open'][ask % 3];
+        await get(where).then(
+          (answer) => took.push(answer.took),
+          (error) => failed.push(error.message),
+        );
+      }
+    }),
+  );
+  return { took, failed, ...READERS };
 }

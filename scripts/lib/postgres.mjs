@@ -103,19 +103,26 @@ export async function startCluster(home, { settings = {} } = {}) {
     },
     /** stops it whoever is connected */
     kill: () => asServer(path.join(programs, 'pg_ctl'), ['stop', '-D', data, '-m', 'immediate', '-w']),
+    /** as a power cut would: every process of it at once, nothing written any more */
+    crash: async () => {
+      const main = Number(readFileSync(path.join(data, 'postmaster.pid'), 'utf8').split('\n')[0]);
+      const own = (await run('ps', ['-o', 'pid=', '--ppid', String(main)], { quiet: true })).split(/\s+/).filter((pid) => pid !== '');
+      for (const pid of [main, ...own.map(Number)]) if (isAlive(pid)) process.kill(pid, 'SIGKILL');
+      while (isAlive(main)) await new Promise((resolve) => setTimeout(resolve, 20));
+    },
     /** starts it again on the same port */
     start: () => start(programs, folder, data, settings, port),
   };
 }
 
 /**
- * A cluster for one run of tests or benchmarks, thrown away by `remove`: nothing of it has to survive a power cut.
+ * A cluster for one run of tests or benchmarks, thrown away by `remove`: where nothing else is said, nothing of it has to survive a power cut.
  */
-export async function startThrowawayCluster() {
+export async function startThrowawayCluster({ settings = { fsync: 'off', synchronous_commit: 'off' } } = {}) {
   // A space in the name, so that every run proves that paths may hold one.
   const home = mkdtempSync(path.join(os.tmpdir(), 'yield run '));
   chmodSync(home, 0o755);
-  const cluster = await startCluster(home, { settings: { fsync: 'off', synchronous_commit: 'off' } });
+  const cluster = await startCluster(home, { settings });
   return {
     ...cluster,
     remove: async () => {

@@ -32,10 +32,7 @@ describe('edits, their record, and who is told', () => {
   const history = async (query = ''): Promise<HistoryRow[]> =>
     (await server.api.get(`/api/v1/tunes/${id}/history${query}`).expect(200)).body as HistoryRow[];
   const edit = (changes: readonly ChainChange[], { seen = 1, kind = 'chain', editId = randomUUID(), who = '' } = {}) =>
-    server.api
-      .put(`/api/v1/tunes/${id}/edits/${editId}`)
-      .set('yield-who', encodeURIComponent(who))
-      .send({ kind, seen, changes });
+    server.api.put(`/api/v1/tunes/${id}/edits/${editId}`).set('yield-who', encodeURIComponent(who)).send({ kind, seen, changes });
   const renamed = (chain: Chain, at: number, name: string): Chain => ({
     ...chain,
     channels: chain.channels.map((channel, i) => (i === at ? { ...channel, name } : channel)),
@@ -103,7 +100,10 @@ describe('edits, their record, and who is told', () => {
     const readingId = randomUUID();
     await server.api.put(`/api/v1/tunes/${id}/readings/${readingId}`).send(figures).expect(201);
     await server.api.post(`/api/v1/tunes/${id}/readings/${readingId}/void`).send({ reason: 'slipped' }).expect(204);
-    await server.api.put(`/api/v1/tunes/${id}/marks/${figures.stepId}`).send({ version: 0, checks: [], skippedReason: 'later' }).expect(200);
+    await server.api
+      .put(`/api/v1/tunes/${id}/marks/${figures.stepId}`)
+      .send({ version: 0, checks: [], skippedReason: 'later' })
+      .expect(200);
     const inverse = inverseOf(changes);
     await edit(inverse, { seen: 2 }).expect(200);
     const rows = await history();

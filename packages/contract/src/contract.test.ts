@@ -62,7 +62,15 @@ describe('faults of a body', () => {
 describe('query parameters', () => {
   it('turn text into numbers and refuse other text', () => {
     expect(validateQuery(TraceQuery, { toneHz: '50', probe: '10' })).toEqual({ kind: 'valid', value: { toneHz: 50, probe: 10 } });
-    for (const bad of [{ toneHz: 'x' }, { toneHz: '' }, { toneHz: '-1' }, { toneHz: ['1', '2'] }, { tone: '50' }])
+    for (const bad of [
+      { toneHz: 'x' },
+      { toneHz: '' },
+      { toneHz: '-1' },
+      { toneHz: ['1', '2'] },
+      { tone: '50' },
+      { toneHz: '1e999' },
+      { toneHz: 'Infinity' },
+    ])
       expect(validateQuery(TraceQuery, bad).kind).toBe('faulty');
   });
   it('do not soften the bodies: "4" is no number there', () => {

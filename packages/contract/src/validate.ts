@@ -22,7 +22,12 @@ export function validateBody<T extends TSchema>(schema: T, value: unknown): Vali
 
 /** Checks query parameters, with text turned into numbers where the schema wants numbers. */
 export function validateQuery<T extends TSchema>(schema: T, value: Record<string, unknown>): Validation<Static<T>> {
-  return run<T>(queries, schema, { ...value });
+  const validation = run<T>(queries, schema, { ...value });
+  if (validation.kind === 'faulty') return validation;
+  // "1e999" becomes a number that no limit is held against.
+  const endless = Object.entries(validation.value as object).filter(([, each]) => typeof each === 'number' && !Number.isFinite(each));
+  if (endless.length === 0) return validation;
+  return { kind: 'faulty', faults: endless.map(([name]) => ({ pointer: `/${name}`, message: `${name} is no number that can be` })) };
 }
 
 function newAjv(coerceTypes: boolean): Ajv {

@@ -1,9 +1,10 @@
 import { createHash } from 'node:crypto';
-import { demoTunes, type DemoTune } from '@yield/bench';
+import { DEMO_IDS, demoTunes, type DemoTune } from '@yield/bench';
 import { ANALYSIS_VERSION } from '@yield/core';
-import type { DataSource } from 'typeorm';
+import { In, IsNull, Not, type DataSource, type EntityManager } from 'typeorm';
 import { MarkEntity, ReadingEntity, TraceEntity, TuneEntity } from '../database/entities.ts';
 import { analyseWith, type TraceWorkers } from '../traces/traceWorkers.ts';
+import { NOBODY, record } from './history.ts';
 import { insertTune } from './tuneStore.ts';
 
 /**
@@ -12,13 +13,34 @@ import { insertTune } from './tuneStore.ts';
  * @returns how many tunes were added
  */
 export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, now: Date): Promise<number> {
+  const known = await dataSource.getRepository(TuneEntity).find({ select: { id: true, deletedAt: true }, where: { id: In(DEMO_IDS) } });
+  // Made once and for all: what is only put away is brought back, and nothing is worked out again for it.
+  if (known.length === DEMO_IDS.length) {
+    const away = known.filter(({ deletedAt }) => deletedAt !== null);
+    if (away.length > 0)
+      await dataSource.transaction(async (manager) => {
+        for (const { id } of away) await bringBack(manager, id);
+      });
+    return 0;
+  }
+  // Ten windows that ask at once wait for one and the same.
+  const going = loading.get(dataSource);
+  if (going !== undefined) return going.then(() => 0);
+  const made = loadAnew(dataSource, workers, now).finally(() => loading.delete(dataSource));
+  loading.set(dataSource, made);
+  return made;
+}
+
+const loading = new WeakMap<DataSource, Promise<number>>();
+
+async function loadAnew(dataSource: DataSource, workers: TraceWorkers, now: Date): Promise<number> {
   const tunes = await demoTunes(now.getTime());
   const captures = await Promise.all(tunes.map((tune) => analysed(tune, workers)));
   // All of them or none: a start that is killed meanwhile finds an empty store again, and begins anew.
   return dataSource.transaction(async (manager) => {
     let added = 0;
     for (const [i, tune] of tunes.entries()) {
-      await manager.update(TuneEntity, { id: tune.id }, { deletedAt: null });
+      await bringBack(manager, tune.id);
       if (!(await insertTune(manager, tune, tune.chain))) continue;
       const tuneId = tune.id;
       if (tune.readings.length > 0)
@@ -43,6 +65,11 @@ export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, no
     }
     return added;
   });
+}
+
+async function bringBack(manager: EntityManager, id: string): Promise<void> {
+  const { affected } = await manager.update(TuneEntity, { id, deletedAt: Not(IsNull()) }, { deletedAt: null });
+  if (affected !== 0) await record(manager, id, { kind: 'brought-back', body: {} }, NOBODY);
 }
 
 function analysed(tune: DemoTune, workers: TraceWorkers) {

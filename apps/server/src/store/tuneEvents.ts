@@ -46,9 +46,11 @@ export function tuneEvents(databaseUrl: string): TuneEvents {
     return seen.map(({ until: _until, ...device }) => device).sort((a, b) => (a.id < b.id ? -1 : 1));
   }
 
+  let saying: Promise<unknown> = Promise.resolve();
   const say = (tuneId: string, device: Device, isThere: boolean): void => {
-    // A word that is lost is said again in a moment.
-    client?.query('SELECT pg_notify($1, $2)', [DEVICE_SEEN, JSON.stringify({ tuneId, device, isThere })]).catch(() => undefined);
+    const words = JSON.stringify({ tuneId, device, isThere });
+    // One after the other on the one connection; a word that is lost is said again in a moment.
+    saying = saying.then(() => client?.query('SELECT pg_notify($1, $2)', [DEVICE_SEEN, words])).catch(() => undefined);
   };
 
   function heard(channel: string, payload: string): void {

@@ -136,8 +136,9 @@ function Entry({ tune, row, day }: { tune: TuneDetail; row: HistoryRow; day: str
               </>
             )}
           </p>
-          {detail !== '' && <p className="text-quiet text-sm">{detail}</p>}
-          {row.who !== undefined && <p className="text-quiet text-sm">{row.who}</p>}
+          <p className="text-quiet text-sm">
+            {[detail, row.who, `chain as of revision ${row.chainVersion}`].filter((part) => part !== undefined && part !== '').join(' · ')}
+          </p>
           {open && (row.kind === 'chain' ? <ChainChanges id={tune.id} version={row.chainVersion} /> : <Changes row={row} />)}
         </div>
         {(row.kind === 'chain' || row.kind === 'tune') && (

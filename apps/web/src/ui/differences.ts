@@ -1,4 +1,4 @@
-import { formatQuantity, plainFigure, type Unit } from '@yield/core';
+import { formatQuantity, networkTextWords, plainFigure, type Unit } from '@yield/core';
 
 export interface Difference {
   /** where, in words: "Front left, load" */
@@ -32,6 +32,7 @@ const WORDS: Readonly<Record<string, string>> = {
   isFactory: 'factory unit',
   isReversed: 'plus and minus changed over',
   loadOhm: 'load',
+  network: '',
   percent: 'meter accuracy',
   terminalPairs: 'pairs of terminals',
   trueRms: 'true RMS',
@@ -90,6 +91,7 @@ function leaf(value: unknown, key: string): string {
       : Object.values(value)
           .map((each) => leaf(each, ''))
           .join(' ');
+  if (key === 'network' && typeof value === 'string') return networkTextWords(value);
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value !== 'number') return typeof value === 'string' ? value : ABSENT;
   const unit = unitOf(key)?.[1];

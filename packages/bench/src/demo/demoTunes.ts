@@ -44,6 +44,9 @@ import { channelPhysics, knobFor, outputWaveform, type BenchSettings, type Chann
 import { filtersDb, standingFilters } from '../standingFilters.ts';
 import { CAMPER_TRAILER, LIBRARY_BUS, PUPPET_VAN, SCHOOL_CAR, WORKSHOP_METER } from './demoChains.ts';
 
+/** Known beforehand: making the tunes takes a while, and whoever has them need not. */
+export const DEMO_IDS = [1, 2, 3, 4].map((n) => `3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a000${n}`);
+
 export interface DemoTune {
   id: string;
   name: string;
@@ -84,7 +87,7 @@ function settings(toneLevelDbfs: number): TuneSettings {
 /** Loads metered and hooked up, gains set but one, the first proofs done. */
 async function libraryBus(nowMs: number): Promise<DemoTune> {
   const tune: DemoTune = {
-    id: '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001',
+    id: DEMO_IDS[0]!,
     name: 'Mobile library bus',
     vehicle: 'Seven-metre bus, reading corner in the rear, 12 V',
     settings: settings(-3),
@@ -116,7 +119,7 @@ async function libraryBus(nowMs: number): Promise<DemoTune> {
 /** All gains set, but the bass channel was driven too far: its capture is clipped. */
 async function schoolCar(nowMs: number): Promise<DemoTune> {
   const tune: DemoTune = {
-    id: '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0002',
+    id: DEMO_IDS[1]!,
     name: 'Driving-school car',
     vehicle: 'Small hatchback, dual controls',
     settings: settings(0),
@@ -142,7 +145,7 @@ async function schoolCar(nowMs: number): Promise<DemoTune> {
 
 function camperTrailer(): DemoTune {
   return {
-    id: '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0003',
+    id: DEMO_IDS[2]!,
     name: 'Camper trailer',
     vehicle: 'Trailer with awning speakers, own battery',
     settings: settings(0),
@@ -156,7 +159,7 @@ function camperTrailer(): DemoTune {
 /** Loads and source are still to come too: the place to plan crossovers at. */
 function puppetVan(): DemoTune {
   return {
-    id: '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0004',
+    id: DEMO_IDS[3]!,
     name: 'Puppet theatre van',
     vehicle: 'Box van with a fold-out stage, 12 V',
     settings: settings(0),

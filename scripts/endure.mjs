@@ -1,0 +1,170 @@
+// npm run endure [-- rounds [seed]]: the server or the database is killed again and again while a browser and a script write.
+//
+// Whatever was acknowledged, to the script by an answer and in the browser by its place in the queue, must be stored once and
+// whole in the end. The queue of the browser is the real one: a page of the built application into which readings are typed.
+import { chromium } from '@playwright/test';
+import { spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import pg from 'pg';
+import { seededRandom } from './lib/fuzz.mjs';
+import { anyFreePort } from './lib/ports.mjs';
+import { startThrowawayCluster } from './lib/postgres.mjs';
+import { SERVER_MAIN, WEB_FOLDER } from './lib/project.mjs';
+
+const [rounds = 200, seed = 4620] = process.argv.slice(2).map(Number);
+const random = seededRandom(seed);
+const sleep = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+
+// As a user's own database is: what was acknowledged has to survive.
+const cluster = await startThrowawayCluster({ settings: { fsync: 'on', synchronous_commit: 'on', full_page_writes: 'on' } });
+const port = await anyFreePort('127.0.0.1');
+const url = `http://127.0.0.1:${port}`;
+let server;
+async function startServer() {
+  server = spawn(process.execPath, [SERVER_MAIN], {
+    env: { ...process.env, PORT: String(port), HOST: '127.0.0.1', DATABASE_URL: cluster.url, YIELD_WEB_FOLDER: WEB_FOLDER },
+    stdio: ['ignore', 'pipe', 'ignore'],
+  });
+  await new Promise((resolve, reject) => {
+    server.stdout.on('data', (text) => String(text).includes('listening on') && resolve());
+    server.once('exit', () => reject(new Error('the server ended')));
+  });
+  server.removeAllListeners('exit');
+}
+async function kill(child) {
+  const gone = new Promise((resolve) => child.once('close', resolve));
+  child.kill('SIGKILL');
+  await gone;
+}
+
+await startServer();
+const tunes = await (await fetch(`${url}/api/v1/tunes`)).json();
+const bus = tunes.find(({ name }) => name === 'Mobile library bus').id;
+const car = tunes.find(({ name }) => name === 'Driving-school car').id;
+const before = await (await fetch(`${url}/api/v1/tunes/${bus}`)).json();
+
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu'],
+});
+const page = await browser.newPage({ serviceWorkers: 'block' });
+await page.goto(`${url}/tunes/${bus}/run/gain:reading-right`);
+await page.getByTestId('verdict').waitFor();
+
+let isOver = false;
+/** What was typed into the page; each figure once. */
+const typed = [];
+const typing = (async () => {
+  while (!isOver) {
+    const figure = (9 + typed.length * 0.0001).toFixed(4);
+    await page.locator('body').press('r');
+    await page.keyboard.type(figure);
+    await page.keyboard.press('Enter');
+    typed.push(Number(figure));
+    await page.keyboard.press('Escape');
+    await sleep(120);
+  }
+})();
+
+/** What the script wrote: readings, and edits of one figure, each answered at least once. */
+const acknowledged = new Map();
+let volume = 0;
+const model = before.readings.find(({ kind }) => kind === 'gain-voltage') ?? before.readings[0];
+const writing = (async () => {
+  const { stepId, kind, resolution, conditions } = model;
+  let chain = (await (await fetch(`${url}/api/v1/tunes/${car}`)).json()).chain;
+  while (!isOver) {
+    const id = randomUUID();
+    const isEdit = random() < 0.3;
+    const value = Math.round(random() * 1e6) / 1e4;
+    const next = 1 + ((volume + 1) % 20);
+    const body = isEdit
+      ? {
+          kind: 'chain',
+          seen: chain.version,
+          changes: [{ path: ['source', 'workingVolume'], before: chain.body.source.workingVolume, after: next }],
+        }
+      : { stepId, kind, value, resolution, conditions, takenAt: new Date().toISOString() };
+    const address = isEdit ? `${url}/api/v1/tunes/${car}/edits/${id}` : `${url}/api/v1/tunes/${bus}/readings/${id}`;
+    // Sent until it is answered, now and then once more.
+    for (;;) {
+      const answer = await fetch(address, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+        .then(async (response) => ({ status: response.status, body: await response.json() }))
+        .catch(() => undefined);
+      if (answer === undefined || answer.status >= 500) {
+        await sleep(50);
+        continue;
+      }
+      if (answer.status >= 400) throw new Error(`refused: ${JSON.stringify(answer.body).slice(0, 300)}`);
+      if (isEdit) {
+        chain = answer.body;
+        volume = next;
+      }
+      if (random() < 0.9) break;
+    }
+    acknowledged.set(id, isEdit ? { edit: next } : { value });
+  }
+})();
+
+let [servers, databases] = [0, 0];
+for (let round = 1; round <= rounds; round += 1) {
+  await sleep(200 + random() * 600);
+  if (random() < 0.5) {
+    servers += 1;
+    await kill(server);
+    await startServer();
+  } else {
+    databases += 1;
+    await cluster.crash();
+    await sleep(random() * 200);
+    await cluster.start();
+  }
+  if (round % 20 === 0) console.log(`round ${round}: ${typed.length} typed, ${acknowledged.size} answered`);
+}
+isOver = true;
+await Promise.all([typing, writing]);
+await page.getByText(/kept in this browser until|^Saving /).waitFor({ state: 'detached', timeout: 120_000 });
+
+const client = new pg.Client({ connectionString: cluster.url });
+await client.connect();
+const { rows } = await client.query('SELECT "id", "value", "kind", "conditions" FROM "reading" WHERE "tune_id" = $1', [bus]);
+const { rows: operations } = await client.query(
+  'SELECT "id", "kind", "subject", "change", "body" FROM "operation" WHERE "tune_id" = ANY($1)',
+  [[bus, car]],
+);
+await client.end();
+
+const faults = [];
+const stored = new Map(rows.map((row) => [row.id, row]));
+for (const [id, { value, edit }] of acknowledged) {
+  if (edit !== undefined) {
+    const own = operations.filter((operation) => operation.id === id);
+    if (own.length !== 1 || own[0].body.changes[0].after !== edit) faults.push(`edit ${id}: on the record ${own.length} times`);
+    continue;
+  }
+  if (stored.get(id)?.value !== value) faults.push(`reading ${id} of ${value}: stored as ${stored.get(id)?.value}`);
+}
+const known = new Set([...before.readings.map(({ id }) => id), ...acknowledged.keys()]);
+const ofPage = rows.filter(({ id }) => !known.has(id)).map(({ value }) => value);
+for (const value of typed) {
+  const count = ofPage.filter((each) => each === value).length;
+  if (count !== 1) faults.push(`typed ${value}: stored ${count} times`);
+}
+if (ofPage.length !== typed.length) faults.push(`${typed.length} typed, ${ofPage.length} stored`);
+// Each reading with its entry on the record, each entry with its reading.
+const told = new Set(operations.filter(({ kind }) => kind === 'reading').map(({ subject }) => subject));
+for (const { id } of rows)
+  if (!told.has(id) && !before.readings.some((each) => each.id === id)) faults.push(`reading ${id} is not on the record`);
+for (const id of told) if (!stored.has(id)) faults.push(`the record tells of a reading ${id} that is not there`);
+
+console.log(
+  `${rounds} rounds, seed ${seed}: server killed ${servers} times, database ${databases} times; ` +
+    `${typed.length} readings typed in a browser, ${acknowledged.size} writes of a script answered`,
+);
+for (const fault of faults.slice(0, 40)) console.log(fault);
+console.log(faults.length === 0 ? 'none lost, doubled or half-written' : `${faults.length} faults`);
+process.exitCode = faults.length === 0 ? 0 : 1;
+
+await browser.close();
+await kill(server);
+await cluster.remove();
