@@ -99,6 +99,27 @@ const operations = {
     body: calc.CapacitorRequest,
     answer: calc.CapacitorAnswer,
   },
+  powerLimit: {
+    method: 'post',
+    path: '/calc/power-limit',
+    summary: 'What a channel may be set to, and what holds it there',
+    body: calc.PowerLimitRequest,
+    answer: calc.PowerLimitAnswer,
+  },
+  overdrive: {
+    method: 'post',
+    path: '/calc/overdrive',
+    summary: 'What clipping does to a sine',
+    body: calc.OverdriveRequest,
+    answer: calc.OverdriveAnswer,
+  },
+  impedance: {
+    method: 'post',
+    path: '/calc/impedance',
+    summary: 'What a driver presents, in the open or in its enclosure',
+    body: calc.ImpedanceRequest,
+    answer: calc.ImpedanceAnswer,
+  },
   trace: {
     method: 'post',
     path: '/calc/trace',

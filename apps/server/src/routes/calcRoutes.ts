@@ -4,9 +4,12 @@ import {
   CrossoverResponseRequest,
   DeliveredPowerRequest,
   HookupRequest,
+  ImpedanceRequest,
   LoadNetworkRequest,
   LoadOptionsRequest,
   MeterDiagnosisRequest,
+  OverdriveRequest,
+  PowerLimitRequest,
   RAW_CAPTURE_TYPES,
   SagRequest,
   SourceCeilingRequest,
@@ -21,10 +24,13 @@ import {
   crossoverResponse,
   deliveredPower,
   deliveredPowerForm,
+  driverImpedance,
   hookup,
   loadNetwork,
   loadOptions,
   meterDiagnosis,
+  overdrive,
+  powerLimit,
   sag,
   sourceCeiling,
   spl,
@@ -77,6 +83,15 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Rou
   });
   router.post('/sag', json, (request, response) => {
     response.json(sag(bodyOf(SagRequest, request)));
+  });
+  router.post('/power-limit', json, (request, response) => {
+    response.json(powerLimit(bodyOf(PowerLimitRequest, request)));
+  });
+  router.post('/overdrive', json, (request, response) => {
+    response.json(overdrive(bodyOf(OverdriveRequest, request)));
+  });
+  router.post('/impedance', json, (request, response) => {
+    response.json(driverImpedance(bodyOf(ImpedanceRequest, request)));
   });
   router.post(
     '/trace',

@@ -268,3 +268,76 @@ export const TraceAnswer = Type.Object({
     }),
   ),
 });
+
+export const PowerLimitRequest = strict({
+  loadOhm: ohm('load'),
+  ratings: Type.Optional(Type.Array(strict({ loadOhm: ohm('load'), powerWatt: watt('power') }), { title: 'ratings', maxItems: 12 })),
+  driversWatt: Type.Optional(watt('what the drivers take')),
+  supply: Type.Optional(
+    strict({
+      voltage: volt('supply voltage'),
+      ratedAtVoltage: volt('supply voltage of the rating'),
+      regulated: Type.Boolean({ title: 'regulated' }),
+    }),
+  ),
+  fuseAmpere: Type.Optional(number('fuses', 'A', { exclusiveMinimum: 0, maximum: 1e6 })),
+  supplyVoltage: Type.Optional(volt('supply voltage')),
+  efficiency: Type.Optional(number('efficiency', '', { exclusiveMinimum: 0, maximum: 1 })),
+  headroomDb: Type.Optional(number('headroom', 'dB', { minimum: 0, maximum: 120 })),
+});
+const LimitName = Type.Enum(['rating', 'supply', 'drivers', 'fuse-rule']);
+export const PowerLimitAnswer = Type.Object({
+  limits: Type.Array(
+    Type.Object({
+      by: LimitName,
+      powerWatt: figure,
+      basis: Type.Enum(['rated', 'interpolated', 'same-voltage', 'scaled', 'given', 'guess']),
+    }),
+  ),
+  powerWatt: Type.Optional(figure),
+  voltageRms: Type.Optional(figure),
+  limitedBy: Type.Optional(LimitName),
+  fuse: Type.Optional(
+    Type.Object({ powerWatt: figure, currentAmpere: Type.Optional(figure), verdict: Type.Optional(Type.Enum(['carries', 'short'])) }),
+  ),
+  notes: Type.Array(Type.String()),
+});
+
+export const OverdriveRequest = strict({ overdriveDb: number('overdrive', 'dB', { minimum: 0, maximum: 60 }) });
+export const OverdriveAnswer = Type.Object({
+  thdPercent: figure,
+  crestFactor: figure,
+  rmsAgainstRail: figure,
+  powerAgainstCleanDb: figure,
+  flatFraction: figure,
+});
+
+const positive = (title: string, unit = ''): ReturnType<typeof number> => number(title, unit, { exclusiveMinimum: 0, maximum: 1e6 });
+const DriverModelSchema = strict({
+  dcOhm: ohm('DC resistance'),
+  inductanceHenry: Type.Optional(number('inductance', 'H', { minimum: 0, maximum: 10 })),
+  resonanceHz: hertz('resonance'),
+  qMechanical: positive('mechanical Q'),
+  qElectrical: positive('electrical Q'),
+});
+const EnclosureSchema = Type.Union([
+  strict({ kind: Type.Literal('sealed'), complianceRatio: positive('compliance ratio') }),
+  strict({ kind: Type.Literal('ported'), complianceRatio: positive('compliance ratio'), tuningHz: hertz('tuning') }),
+]);
+export const ImpedanceRequest = strict({
+  driver: DriverModelSchema,
+  enclosure: Type.Optional(EnclosureSchema),
+  frequenciesHz: Type.Array(hertz('frequency'), { title: 'frequencies', minItems: 1, maxItems: 20_000 }),
+  nominalOhm: Type.Optional(ohm('nominal impedance')),
+  voltageRms: Type.Optional(number('voltage', 'V', { minimum: 0, maximum: 1e6 })),
+});
+const ImpedancePoint = Type.Object({ frequencyHz: figure, magnitudeOhm: figure });
+export const ImpedanceAnswer = Type.Object({
+  magnitudeOhm: Type.Array(figure),
+  phaseDeg: Type.Array(figure),
+  minimum: Type.Optional(ImpedancePoint),
+  peaks: Type.Array(ImpedancePoint),
+  riseRatio: Type.Optional(Type.Array(figure)),
+  powerWatt: Type.Optional(Type.Array(figure)),
+  currentAmpere: Type.Optional(Type.Array(figure)),
+});

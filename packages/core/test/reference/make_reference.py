@@ -337,6 +337,68 @@ def passive():
     return out
 
 
+def drivers():
+    """Drivers as circuits of parts, in the open, in a closed box and in a ported one: what ngspice says they present."""
+    cases = []
+    for name, (re_, le, fs, qms, qes), box in [
+        ('open', (3.4, 0.9e-3, 34.0, 5.2, 0.55), None),
+        ('sealed', (1.7, 1.4e-3, 28.0, 7.5, 0.42), {'kind': 'sealed', 'complianceRatio': 1.6}),
+        ('ported', (5.9, 0.5e-3, 41.0, 4.1, 0.38), {'kind': 'ported', 'complianceRatio': 2.2, 'tuningHz': 36.0}),
+    ]:
+        res = re_ * qms / qes
+        cmes = qes / (2 * np.pi * fs * re_)
+        lces = re_ / (2 * np.pi * fs * qes)
+        parts = ''
+        if box is not None:
+            lceb = lces / box['complianceRatio']
+            if box['kind'] == 'sealed':
+                parts = f'LCEB b 0 {lceb:.12g}\n'
+            else:
+                cmep = 1 / ((2 * np.pi * box['tuningHz']) ** 2 * lceb)
+                parts = f'LCEB b p {lceb:.12g}\nCMEP p 0 {cmep:.12g}\n'
+        points = []
+        for hz in [12.0, 25.0, 36.5, 55.0, 90.0, 400.0, 3000.0]:
+            deck = f"""* a driver, {name}: its voice coil, its moving parts, and the air behind it
+V1 in 0 DC 0 AC 1
+RE in a {re_}
+LE a b {le}
+RES b 0 {res:.12g}
+LCES b 0 {lces:.12g}
+CMES b 0 {cmes:.12g}
+{parts}.control
+ac lin 1 {hz} {hz}
+let ohms = 1/mag(i(v1))
+let angle = 180/pi*(ph(v(in)) - ph(-i(v1)))
+print ohms angle
+.endc
+.end
+"""
+            values = ngspice(f'driver-{name}-{hz:g}', deck, ['ohms', 'angle'])
+            points.append({'frequencyHz': hz, 'magnitudeOhm': values['ohms'], 'phaseDeg': values['angle']})
+        driver = {'dcOhm': re_, 'inductanceHenry': le, 'resonanceHz': fs, 'qMechanical': qms, 'qElectrical': qes}
+        cases.append({'name': name, 'driver': driver, **({} if box is None else {'enclosure': box}), 'points': points})
+    return cases
+
+
+def overdriven():
+    """A sine held at its rails, by the mean over a million points of its cycle and by numpy's FFT."""
+    cases = []
+    for db in [0.0, 0.1, 0.5, 1.0, 3.0, 6.0, 12.0, 40.0]:
+        t = (np.arange(1 << 20) + 0.5) / (1 << 20)
+        x = np.clip(10 ** (db / 20) * np.sin(2 * np.pi * t), -1, 1)
+        lines = np.abs(np.fft.rfft(x))
+        rms = np.sqrt(np.mean(x**2))
+        cases.append({
+            'overdriveDb': db,
+            'thdPercent': float(100 * np.sqrt(np.sum(lines[2:11] ** 2)) / lines[1]),
+            'crestFactor': float(1 / rms),
+            'rmsAgainstRail': float(rms),
+            'powerAgainstCleanDb': float(10 * np.log10(2 * rms**2)),
+            'flatFraction': float(np.mean(np.abs(x) >= 1)),
+        })
+    return cases
+
+
 def main():
     RESULTS.mkdir(exist_ok=True)
     DECKS.mkdir(exist_ok=True)
@@ -345,6 +407,8 @@ def main():
     groups = {
         'captures': lambda: {'cases': captures() + [clamp_capture()]},
         'circuits': circuits,
+        'drivers': lambda: {'cases': drivers()},
+        'overdrive': lambda: {'cases': overdriven()},
         'passive': lambda: {'cases': passive()},
         'networks': lambda: {'networks': networks(), 'bridges': bridges()},
     }
