@@ -65,6 +65,7 @@ export * from './run/frame/channels.ts';
 export * from './run/frame/conditions.ts';
 export * from './run/frame/gate.ts';
 export * from './run/frame/judgement.ts';
+export * from './run/frame/onset.ts';
 export * from './run/frame/situation.ts';
 export * from './run/frame/stages.ts';
 export * from './run/frame/staleness.ts';

@@ -163,6 +163,22 @@ export const AMPLIFIER_FIELDS: FieldSpec<Amplifier>[] = [
     choices: YES_NO('Built into the source: no gain to set', 'A box of its own'),
   },
   { kind: 'quantity', unit: 'A', name: 'fuseAmpere', label: 'Fuses together', optional: true },
+  {
+    kind: 'quantity',
+    unit: 'V',
+    name: 'ratedAtVolt',
+    label: 'Rated at a supply of',
+    optional: true,
+    hint: 'With it a low supply lowers the target',
+  },
+  {
+    kind: 'choice',
+    name: 'isRegulated',
+    label: 'Its own supply',
+    as: 'boolean',
+    optional: true,
+    choices: YES_NO('Regulated: full power at a low supply too', 'As most: power falls with the supply'),
+  },
   { kind: 'quantity', unit: 'V', name: 'inputMinVolt', label: 'Gain knob, most sensitive', optional: true, hint: 'Input for full output' },
   {
     kind: 'quantity',
@@ -173,6 +189,15 @@ export const AMPLIFIER_FIELDS: FieldSpec<Amplifier>[] = [
     hint: 'With both, Yield says how far to turn',
   },
   RATINGS,
+  {
+    kind: 'list',
+    name: 'sheetRatings',
+    label: 'Its own test sheet',
+    hint: 'Where one came with it: what this very unit was measured to make',
+    itemName: 'line of the sheet',
+    fields: RATING_FIELDS,
+    blank: () => ({ mode: 'stereo', loadOhm: 4 }),
+  },
 ];
 
 const DRIVERS: ListField<'drivers', Driver> = {

@@ -64,6 +64,24 @@ const FIELDS: FieldSpec<FlatSettings>[] = [
     label: 'Gain overlap',
     hint: '0 never clips by gain; 5 plays quiet recordings louder, with more hiss and loud ones clipped',
   },
+  {
+    kind: 'choice',
+    name: 'gainBy',
+    label: 'What decides a gain',
+    optional: true,
+    choices: [
+      { value: 'meter', label: 'A meter and a computed voltage, proved by scope: quiet' },
+      { value: 'scope', label: 'The first flattening on a scope, load on: what this amplifier really makes' },
+    ],
+  },
+  {
+    kind: 'quantity',
+    unit: 'dB',
+    name: 'onsetMarginDb',
+    label: 'Margin below the first flattening',
+    optional: true,
+    hint: 'Without it half a decibel',
+  },
   { kind: 'quantity', unit: 'dB', name: 'headroomDb', label: 'Headroom', hint: 'Kept below the rating; 1 dB costs a fifth of the power' },
   { kind: 'quantity', unit: '%', name: 'limitThdPercent', label: 'Distortion limit', hint: 'A trace over it counts as dirty' },
   {

@@ -96,19 +96,22 @@ export const ProcessorSchema = strict({
   hasClipLight: Type.Boolean({ title: 'clip light' }),
   dials,
 });
+const ratingRows = (title: string) =>
+  Type.Array(strict({ mode: HookupMode, loadOhm: ohm('load'), powerWatt: watt('rated power') }), { title, maxItems: 20 });
+
 export const AmplifierSchema = strict({
   id: key,
   name: name('amplifier'),
-  ratings: Type.Array(strict({ mode: HookupMode, loadOhm: ohm('load'), powerWatt: watt('rated power') }), {
-    title: 'rated power',
-    maxItems: 20,
-  }),
+  ratings: ratingRows('rated power'),
   minimumStereoOhm: Type.Optional(ohm('lowest stereo load')),
   minimumBridgedOhm: Type.Optional(ohm('lowest bridged load')),
   minimumMonoOhm: Type.Optional(ohm('lowest mono load')),
   inputMinVolt: Type.Optional(volt('most sensitive input voltage')),
   inputMaxVolt: Type.Optional(volt('least sensitive input voltage')),
   fuseAmpere: Type.Optional(number('fuses', 'A', { exclusiveMinimum: 0, maximum: 1000 })),
+  sheetRatings: Type.Optional(ratingRows('power by its test sheet')),
+  ratedAtVolt: Type.Optional(volt('supply voltage of its ratings')),
+  isRegulated: Type.Optional(Type.Boolean({ title: 'regulated supply' })),
   terminalPairs: Type.Optional(Type.Enum([1, 2], { title: 'pairs of terminals' })),
   isInSource: Type.Optional(Type.Boolean({ title: 'built into the source' })),
   dials,
@@ -190,6 +193,12 @@ export const ChannelSchema = strict({
   ),
   isReversed: Type.Optional(Type.Boolean({ title: 'reversed' })),
   toneHz: Type.Optional(hertz('tone')),
+  toneLevelDbfs: Type.Optional(number('recorded level of its tone', 'dBFS', { minimum: -60, maximum: 0 })),
+  powerBasis: Type.Optional(Type.Enum(['plate', 'sheet', 'fuse'], { title: 'what its power is told from' })),
+  wishWatt: Type.Optional(watt('wished power')),
+  headroomDb: Type.Optional(number('headroom', 'dB', { minimum: 0, maximum: 40 })),
+  overlapDb: Type.Optional(number('gain overlap', 'dB', { minimum: 0, maximum: 20 })),
+  blendDb: Type.Optional(number('set down against the others', 'dB', { minimum: 0, maximum: 40 })),
   pairedWith: Type.Optional(key),
   differsFromPair: Type.Optional(Type.Boolean({ title: 'meant to differ from its pair' })),
 });
@@ -207,6 +216,8 @@ export const HouseRulesSchema = strict({
   toneLevelDbfs: number('recorded level of the tone', 'dBFS', { minimum: -60, maximum: 0 }),
   overlapDb: number('gain overlap', 'dB', { minimum: 0, maximum: 20 }),
   headroomDb: number('headroom', 'dB', { minimum: 0, maximum: 20 }),
+  gainBy: Type.Optional(Type.Enum(['meter', 'scope'], { title: 'what decides a gain' })),
+  onsetMarginDb: Type.Optional(number('margin below the first flattening', 'dB', { minimum: 0, maximum: 6 })),
   limitThdPercent: percent('distortion limit'),
   toleranceDb: number('tolerance', 'dB', { exclusiveMinimum: 0, maximum: 6 }),
   loadWhileSetting: Type.Enum(['off', 'on'], { title: 'load while setting' }),

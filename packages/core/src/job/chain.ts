@@ -85,8 +85,14 @@ export interface Amplifier {
   /** input voltage for full output at the most and the least sensitive end of the gain knob */
   inputMinVolt?: number;
   inputMaxVolt?: number;
-  /** sum of its fuses, for a sanity check of the rating */
+  /** sum of its fuses, held against what the power asks for; where nothing else is known, a guess of the power */
   fuseAmpere?: number;
+  /** what its own test sheet says it makes, beside what the plate claims */
+  sheetRatings?: PowerRating[];
+  /** supply voltage at which its ratings hold, where it says so */
+  ratedAtVolt?: number;
+  /** its supply is regulated: it makes its power at a low voltage too */
+  isRegulated?: boolean;
   /** a one-channel amplifier may have two pairs of terminals: the same two points */
   terminalPairs?: 1 | 2;
   /** the source's own amplifier: no gain to set, its speaker outputs have a ceiling instead */
@@ -118,11 +124,26 @@ export interface Channel {
   isReversed?: boolean;
   /** a tone of its own, where the house's lies in a filter's way */
   toneHz?: number;
+  /** recorded level of its tone, in dBFS, where it is not the house's */
+  toneLevelDbfs?: number;
+  /** what its power is told from; the plate where nothing is said */
+  powerBasis?: PowerBasis;
+  /** what the tuner wishes for it, in watts: one more limit */
+  wishWatt?: number;
+  /** kept below its lowest limit, in dB, where it is not the house's */
+  headroomDb?: number;
+  /** gain overlap of its own, in dB */
+  overlapDb?: number;
+  /** set down against the other channels on purpose, in dB below its ceiling */
+  blendDb?: number;
   /** the channel on the other side of the vehicle, by id, or "none"; told from the chain where nothing is said */
   pairedWith?: string;
   /** left and right are meant to play at different levels */
   differsFromPair?: boolean;
 }
+
+/** plate: what is printed; sheet: its own test sheet; fuse: ten watts for an ampere, a guess */
+export type PowerBasis = 'plate' | 'sheet' | 'fuse';
 
 export type FilterPlace = 'source' | 'processor' | 'amplifier';
 
@@ -189,6 +210,10 @@ export interface HouseRules {
   toneLevelDbfs: number;
   overlapDb: number;
   headroomDb: number;
+  /** what decides a gain: a meter and a computed voltage, or the scope's first flattening; the meter where nothing is said */
+  gainBy?: 'meter' | 'scope';
+  /** kept below the first flattening, in dB; half a decibel where nothing is said */
+  onsetMarginDb?: number;
   limitThdPercent: number;
   toleranceDb: number;
   loadWhileSetting: 'off' | 'on';

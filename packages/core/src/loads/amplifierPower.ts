@@ -1,4 +1,5 @@
-import { LOAD_SLACK, type HookupMode } from './hookup.ts';
+import { ratingAt } from '../gain/powerLimit.ts';
+import type { HookupMode } from './hookup.ts';
 
 export interface PowerRating {
   mode: HookupMode;
@@ -6,19 +7,18 @@ export interface PowerRating {
   powerWatt: number;
 }
 
-/** rated: the plate names this load; estimated: same voltage as at the next lower load that it names */
+/** rated: the plate names this load; estimated: it follows from the loads that it names */
 export type AmplifierPower = { kind: 'rated' | 'estimated'; powerWatt: number } | { kind: 'unknown' };
 
 /**
- * What an amplifier makes into a load, from its rating plate.
- *
- * Into a load that the plate does not name, it is taken to hold the voltage of the next lower load that it does name
- * (V² / R falls as R rises). Below the lowest named load nothing is assumed.
+ * What an amplifier makes into a load, from its rating plate: between two loads that it names as a source with an output resistance
+ * would, above the highest with the same voltage. Below the lowest named load nothing is assumed.
  */
 export function amplifierPower(ratings: readonly PowerRating[], mode: HookupMode, loadOhm: number): AmplifierPower {
-  const own = ratings.filter((rating) => rating.mode === mode).sort((a, b) => a.loadOhm - b.loadOhm);
-  const exact = own.find((rating) => Math.abs(rating.loadOhm / loadOhm - 1) < LOAD_SLACK);
-  if (exact !== undefined) return { kind: 'rated', powerWatt: exact.powerWatt };
-  const lower = own.findLast((rating) => rating.loadOhm < loadOhm);
-  return lower === undefined ? { kind: 'unknown' } : { kind: 'estimated', powerWatt: (lower.powerWatt * lower.loadOhm) / loadOhm };
+  const rating = ratingAt(
+    ratings.filter((each) => each.mode === mode),
+    loadOhm,
+  );
+  if (rating === undefined) return { kind: 'unknown' };
+  return { kind: rating.basis === 'rated' ? 'rated' : 'estimated', powerWatt: rating.powerWatt };
 }

@@ -44,7 +44,7 @@ function stagesOf(of: ChannelNow, now: Situation): LevelStage[] {
       `${of.amplifier.name}, ${of.channel.terminals}`,
       outputVolt,
       known === undefined ? undefined : Math.sqrt(known.amplifierWatt * loadOhm),
-      known?.amplifierBasis === 'estimated' ? 'assumed' : 'rated',
+      known?.amplifierBasis === 'estimated' || known?.amplifierBasis === 'guess' ? 'assumed' : 'rated',
     ),
     stage(
       'drivers',

@@ -111,17 +111,36 @@ const withChannel = (changes: Partial<Chain['channels'][number]>): Chain => ({
 
 describe('targetPower', () => {
   it.each([
-    ['the rating at the load', {}, { powerWatt: 100, limitedBy: 'amplifier', amplifierBasis: 'rated' }],
+    ['the rating at the load', {}, { powerWatt: 100, limitedBy: 'rating', amplifierBasis: 'rated' }],
     [
       'the drivers where they take less',
       { drivers: [{ id: 'd', name: 'x', coils: 1 as const, coilOhm: 4, ratedPowerWatt: 60 }] },
       { powerWatt: 60, limitedBy: 'drivers' },
     ],
-    // 160 W into 2 ohm is 17.9 V; the same voltage into 3 ohm is 106.7 W.
-    ['the same voltage as into the next lower rated load', { loadOhm: 3 }, { amplifierWatt: (160 * 2) / 3, amplifierBasis: 'estimated' }],
+    // 20 V into 4 ohm and 17.9 V into 2: a source with an output resistance gives 19.2 V into 3, which is 123.4 W.
+    [
+      'what lies between two rated loads',
+      { loadOhm: 3 },
+      { amplifierWatt: expect.closeTo(123.4, 1) as number, amplifierBasis: 'estimated' },
+    ],
+    ['a wish', { wishWatt: 40 }, { powerWatt: 40, limitedBy: 'wish', amplifierWatt: 100 }],
     ['the rating of the mode in use', { mode: 'bridged' as const }, { amplifierWatt: 320 }],
   ])('takes %s', (_, changes, wanted) => {
     expect(targetPower(CHAIN.amplifiers[0]!, { ...CHAIN.channels[0]!, ...changes })).toMatchObject({ kind: 'known', ...wanted });
+  });
+  it('names all that hold it, the lowest first, and counts supply, sheet and fuses', () => {
+    const [amplifier, channel] = [CHAIN.amplifiers[0]!, CHAIN.channels[0]!];
+    const by = (extra: object, own: object = {}, context = {}) => targetPower({ ...amplifier, ...extra }, { ...channel, ...own }, context);
+    // 12 V against the 14.4 V of the rating: (12 / 14.4)² of 100 W.
+    const sagging = by({ ratedAtVolt: 14.4 }, {}, { supplyVolt: 12 });
+    expect(sagging).toMatchObject({ limitedBy: 'supply', powerWatt: expect.closeTo(69.44, 2) as number, amplifierBasis: 'scaled' });
+    expect(by({ ratedAtVolt: 14.4, isRegulated: true }, {}, { supplyVolt: 12 })).toMatchObject({ limitedBy: 'rating' });
+    expect(by({ sheetRatings: [{ mode: 'stereo', loadOhm: 4, powerWatt: 91 }] }, { powerBasis: 'sheet' })).toMatchObject({ powerWatt: 91 });
+    expect(by({ fuseAmpere: 5 }, { powerBasis: 'fuse' })).toMatchObject({ powerWatt: 50, amplifierBasis: 'guess', limitedBy: 'fuse-rule' });
+    // Its first flattening was seen at 80 W: whatever the plate says; by scope the plate is not asked.
+    expect(by({}, {}, { onsetWatt: 80 })).toMatchObject({ powerWatt: 80, limitedBy: 'onset', amplifierBasis: 'measured' });
+    expect(by({}, {}, { onsetWatt: 110, isByOnset: true })).toMatchObject({ powerWatt: 110, limitedBy: 'onset' });
+    expect(by({}, {}, { onsetWatt: 110 })).toMatchObject({ powerWatt: 100, limitedBy: 'rating' });
   });
   it.each([
     ['below every rated load', { loadOhm: 1.33 }, 'names no power'],

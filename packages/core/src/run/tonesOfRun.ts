@@ -10,7 +10,7 @@ export interface RunTone {
   steps: string[];
 }
 
-/** Every tone that a tune's own steps ask for, at the recorded level of its house rules, in the order in which they come up. */
+/** Every tone that a tune's own steps ask for, each at the recorded level that holds there, in the order in which they come up. */
 export function tonesOfRun(run: readonly RunStep[], now: Situation): RunTone[] {
   const found = new Map<string, RunTone>();
   for (const step of run) {
@@ -27,7 +27,7 @@ export function tonesOfRun(run: readonly RunStep[], now: Situation): RunTone[] {
 function tracksOf({ kind, step }: RunStep, now: Situation): ToneTrack[] {
   const conditions = kind.conditions?.(step, now);
   if (kind.plays === 'nothing' || conditions === undefined || conditions.at === 'ohm') return [];
-  const { toneLevelDbfs } = now.settings.rules;
+  const { toneLevelDbfs } = conditions;
   const takes = (judged: 'tone' | 'sweep'): boolean => kind.intakes.some((intake) => intake.type === 'capture' && intake.judged === judged);
   const hasReading = kind.intakes.some(({ type }) => type === 'reading');
   const hertz = kind.tonesHz?.(step, now) ?? (hasReading || takes('tone') ? [conditions.toneHz] : []);

@@ -19,8 +19,8 @@ export function reachAt(chain: Chain, rules: HouseRules, voice: Voice, hertz: nu
   const amplifier = amplifierOf(chain, voice.channel);
   const power = amplifier === undefined ? undefined : targetPower(amplifier, voice.channel);
   if (power?.kind !== 'known') return { db };
-  const { loadOhm } = voice.channel;
-  const volt = Math.sqrt(power.powerWatt * loadOhm) * voltageFactor(-rules.headroomDb) * share;
+  const { loadOhm, headroomDb = rules.headroomDb, blendDb = 0 } = voice.channel;
+  const volt = Math.sqrt(power.powerWatt * loadOhm) * voltageFactor(-headroomDb - blendDb) * share;
   const ohm = voice.passive.length > 0 ? voice.impedance.resistanceOhm : loadOhm;
   return { db, volt, watt: volt ** 2 / ohm };
 }

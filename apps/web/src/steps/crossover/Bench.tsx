@@ -34,7 +34,7 @@ export function FilterBench({ run, current: { step } }: ViewProps<'crossover'>):
     knob: 0,
     loadConnected: false,
     toneHz,
-    toneLevelDbfs: tune.settings.rules.toneLevelDbfs,
+    toneLevelDbfs: step.toneLevelDbfs,
     supplyVolt: 13.8,
     filterDb: filtersDb(standing, toneHz),
   };

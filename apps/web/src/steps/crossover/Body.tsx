@@ -10,6 +10,7 @@ import {
   provedSettingNow,
   type FilterProof,
   type ProofPoint,
+  loadAtGain,
 } from '@yield/core';
 import { RotateCcw } from 'lucide-react';
 import { useEffect, useState, type JSX } from 'react';
@@ -76,7 +77,7 @@ export function CrossoverBody({ run, current }: ViewProps<'crossover'>): JSX.Ele
               value,
               resolution,
               conditions: {
-                ...loadConditions(step, run.now, rules.loadWhileSetting),
+                ...loadConditions(step, run.now, loadAtGain(rules)),
                 toneHz: atHz,
                 filter: provedSettingNow(step.filter, series),
               },
@@ -87,7 +88,7 @@ export function CrossoverBody({ run, current }: ViewProps<'crossover'>): JSX.Ele
         />
         <Tone
           hertz={atHz}
-          levelDbfs={rules.toneLevelDbfs}
+          levelDbfs={step.toneLevelDbfs}
           gate={{ ...gate, ...(start === undefined ? {} : { start: { levelDb: start.levelDb } }) }}
         />
         <Points proposedHz={proposedHz} points={proof.from === 'sweep' ? [] : proof.points} atHz={atHz} onChoose={setChosen} />

@@ -1,7 +1,17 @@
-import { driversAtFullScale, formatQuantity } from '@yield/core';
+import { driversAtFullScale, formatQuantity, HELD_WORDS, type PowerHold } from '@yield/core';
 import type { JSX } from 'react';
 import { Reveal } from '../../ui/Reveal.tsx';
 import type { ViewProps } from '../view.ts';
+
+const BASIS_WORDS: Readonly<Record<PowerHold['basis'], string>> = {
+  rated: ' (named for this load)',
+  interpolated: ' (between two loads that it names)',
+  'same-voltage': ' (the voltage of the highest load that it names)',
+  scaled: ' (scaled from the voltage of its rating)',
+  given: '',
+  guess: '',
+  measured: '',
+};
 
 /** The formula with its numbers. */
 export function GainWhy({ run, current: { step } }: ViewProps<'gain'>): JSX.Element | null {
@@ -9,22 +19,31 @@ export function GainWhy({ run, current: { step } }: ViewProps<'gain'>): JSX.Elem
   const { power, target, channel, hookup, loss } = step;
   if (power.kind === 'unknown' || target === undefined) return null;
   const watt = (value: number): string => formatQuantity(value, 'W');
+  const { headroomDb = rules.headroomDb } = channel;
   return (
     <Reveal summary="Why this figure">
       <ol className="max-w-2xl list-decimal space-y-1.5 pl-5 leading-snug">
         <li>
-          {channel.name} is set for {watt(power.powerWatt)}: the amplifier makes {watt(power.amplifierWatt)} into{' '}
-          {formatQuantity(channel.loadOhm, 'ohm')}
-          {power.amplifierBasis === 'estimated' && ' (estimated from a lower load on its plate)'}, the drivers are rated{' '}
-          {watt(power.driversWatt)} together; the lesser counts.
+          {channel.name} is set for {watt(power.powerWatt)}, the least of:{' '}
+          {power.holds.map(({ by, powerWatt, basis }, i) => (
+            <span key={by}>
+              {i > 0 && ', '}
+              {watt(powerWatt)} {HELD_WORDS[by]}
+              {BASIS_WORDS[basis]}
+            </span>
+          ))}
+          .
         </li>
         <li>
           Full scale is the square root of {watt(power.powerWatt)} × {formatQuantity(channel.loadOhm, 'ohm')}
-          {rules.headroomDb > 0 && `, less ${formatQuantity(rules.headroomDb, 'dB')} headroom`}:{' '}
-          {formatQuantity(target.fullScaleVoltage, 'V')}.
+          {headroomDb > 0 && `, less ${formatQuantity(headroomDb, 'dB')} headroom`}
+          {channel.blendDb !== undefined &&
+            channel.blendDb > 0 &&
+            `, less ${formatQuantity(channel.blendDb, 'dB')} that it is set down against the others`}
+          : {formatQuantity(target.fullScaleVoltage, 'V')}.
         </li>
         <li>
-          The tone is recorded at {formatQuantity(rules.toneLevelDbfs, 'dBFS')}
+          The tone is recorded at {formatQuantity(step.toneLevelDbfs, 'dBFS')}
           {target.overlapDb > 0 && ` and ${formatQuantity(target.overlapDb, 'dB')} of overlap is wanted`}: set{' '}
           {formatQuantity(target.settingVoltage, 'V')}, which is {watt(target.powerAtSettingWatt)} while it plays.
         </li>

@@ -1,5 +1,7 @@
-import { formatQuantity, signedDb } from '@yield/core';
+import { formatQuantity, loadConditions, signedDb, loadAtGain } from '@yield/core';
 import type { JSX } from 'react';
+import { TraceDrop } from '../../trace/TraceDrop.tsx';
+import { useTakeCapture } from '../../trace/useTakeCapture.ts';
 import { FindingLine } from '../../ui/FindingLine.tsx';
 import { Checks } from '../kit/Checks.tsx';
 import { Probes } from '../kit/Probes.tsx';
@@ -7,16 +9,18 @@ import { ReadingEntry } from '../kit/ReadingEntry.tsx';
 import { Tone } from '../kit/Tone.tsx';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
+import { HowSet } from './HowSet.tsx';
 import { OwnTone } from './OwnTone.tsx';
 
 /** Set one channel's gain to its target voltage. */
 export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
   const { step, state } = current;
   const { rules } = run.tune.settings;
-  const loadOn = rules.loadWhileSetting === 'on';
+  const loadOn = loadAtGain(rules) === 'on';
   const target = step.target?.settingVoltage;
   const { reading, advice } = state.figures;
   const difference = advice?.differenceDb;
+  const capture = useTakeCapture({ run, stepId: step.id, conditions: () => loadConditions(step, run.now, 'on') });
   return (
     <div className="min-w-0 space-y-3">
       <Checks run={run} current={current} />
@@ -32,7 +36,7 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
               quiet={reading === undefined}
             />
           </div>
-          <Tone hertz={step.toneHz} levelDbfs={rules.toneLevelDbfs} gate={current.gate} />
+          <Tone hertz={step.toneHz} levelDbfs={step.toneLevelDbfs} gate={current.gate} />
         </div>
       )}
       {target !== undefined && (
@@ -45,7 +49,13 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
         state.findings
           .filter(({ grade }) => grade !== 'stop')
           .map((finding) => <FindingLine key={finding.words} finding={finding} large />)}
+      {(rules.gainBy === 'scope' || state.figures.advice === undefined || step.onset !== undefined) && loadOn && (
+        <div className="max-w-md">
+          <TraceDrop label="Capture, load on" capture={capture} />
+        </div>
+      )}
       <OwnTone run={run} step={step} />
+      <HowSet run={run} step={step} />
     </div>
   );
 }

@@ -29,7 +29,7 @@ export function AmplifierBench({ run, current }: ViewProps<'gain' | 'proof' | 'l
     knob,
     loadConnected,
     toneHz: step.toneHz,
-    toneLevelDbfs: tune.settings.rules.toneLevelDbfs,
+    toneLevelDbfs: step.toneLevelDbfs,
     supplyVolt: SUPPLY_VOLT,
     filterDb: filtersDb(standing, step.toneHz),
   };

@@ -21,7 +21,7 @@ export function LoadPairBody({ run, current }: ViewProps<'load-pair'>): JSX.Elem
           <ReadingEntry run={run} current={current} {...entry('pair-unloaded')} unit="V" label="Load off" main={unloaded === undefined} />
           <ReadingEntry run={run} current={current} {...entry('pair-loaded')} unit="V" label="Load on" main={unloaded !== undefined} />
         </div>
-        <Tone hertz={step.toneHz} levelDbfs={run.tune.settings.rules.toneLevelDbfs} gate={current.gate} />
+        <Tone hertz={step.toneHz} levelDbfs={step.toneLevelDbfs} gate={current.gate} />
       </div>
       <Verdict
         findings={state.findings}

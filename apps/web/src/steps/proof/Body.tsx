@@ -1,10 +1,11 @@
-import { formatQuantity, loadConditions, significant } from '@yield/core';
+import { formatQuantity, HELD_WORDS, loadConditions, significant } from '@yield/core';
 import { lazy, Suspense, useState, type JSX } from 'react';
 import { useVoid } from '../../tune/useVoid.ts';
 import { LiveButton } from '../../live/LiveButton.tsx';
 import { TraceDrop } from '../../trace/TraceDrop.tsx';
 import { useTakeCapture, type TakeCapture } from '../../trace/useTakeCapture.ts';
 import { ErrorNotice } from '../../ui/Notice.tsx';
+import { Reveal } from '../../ui/Reveal.tsx';
 import { Checks } from '../kit/Checks.tsx';
 import { Probes } from '../kit/Probes.tsx';
 import { ReadingEntry } from '../kit/ReadingEntry.tsx';
@@ -44,7 +45,7 @@ export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
             <Figure
               name="Set for"
               value={step.power.kind === 'known' ? formatQuantity(step.power.powerWatt, 'W') : '–'}
-              note={step.power.kind === 'known' ? `${step.power.limitedBy} limit` : ''}
+              note={step.power.kind === 'known' ? `held by ${HELD_WORDS[step.power.limitedBy]}` : ''}
             />
           ) : (
             <Figure
@@ -54,7 +55,7 @@ export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
             />
           )}
         </dl>
-        <Tone hertz={step.toneHz} levelDbfs={run.tune.settings.rules.toneLevelDbfs} gate={current.gate} />
+        <Tone hertz={step.toneHz} levelDbfs={step.toneLevelDbfs} gate={current.gate} />
       </div>
       <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2 xl:grid-cols-[minmax(0,1.1fr)_minmax(0,0.8fr)_minmax(0,1.4fr)]">
         <ReadingEntry run={run} current={current} kind="loaded-voltage" unit="V" label="Meter, load on" main />
@@ -65,6 +66,13 @@ export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
           </TraceDrop>
         </div>
       </div>
+      <Reveal summary={supplyWords(figures.supply)}>
+        <div className="grid max-w-2xl gap-x-5 gap-y-3 sm:grid-cols-2">
+          <ReadingEntry run={run} current={current} kind="supply-rest" unit="V" label="Amplifier on, no tone" />
+          <ReadingEntry run={run} current={current} kind="supply-loaded" unit="V" label="While the tone plays" />
+        </div>
+        <p className="text-quiet text-sm">DC volts, at the amplifier’s own power terminals: what is lost there was lost on the way.</p>
+      </Reveal>
       {liveOpen && (
         <Suspense fallback={null}>
           <LivePanel
@@ -83,6 +91,16 @@ export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
       </Verdict>
     </div>
   );
+}
+
+function supplyWords(supply: { restVolt?: number; loadedVolt?: number } | undefined): string {
+  if (supply === undefined) return 'Supply at the amplifier';
+  const { restVolt, loadedVolt } = supply;
+  const parts = [
+    restVolt === undefined ? '' : `${formatQuantity(restVolt, 'V')} at rest`,
+    loadedVolt === undefined ? '' : `${formatQuantity(loadedVolt, 'V')} under the tone`,
+  ];
+  return `Supply at the amplifier: ${parts.filter((part) => part !== '').join(', ')}`;
 }
 
 /** Meter and capture are ten or a hundred apart: the same bytes once more, with the probe's factor; the first reading of them is voided. */

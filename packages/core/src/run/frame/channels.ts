@@ -9,6 +9,7 @@ import { amplifierOf, targetPower, type TargetPower } from '../../job/targetPowe
 import { filterLoss, type FilterLoss } from '../../ways/filterLoss.ts';
 import { channelProofs, provedBy, type FilterProof } from '../../ways/filterProof.ts';
 import type { ProvedFilters } from '../../ways/voices.ts';
+import { onsetMarginDb, onsetNow, type Onset } from './onset.ts';
 import { once, onceEach, readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
 /** One channel on its amplifier, and what it is to be set to. */
@@ -17,10 +18,14 @@ export interface ChannelNow {
   amplifier: Amplifier;
   /** the tone that sets it */
   toneHz: number;
+  /** its recorded level */
+  toneLevelDbfs: number;
   hookup: Hookup;
   power: TargetPower;
   /** what the filters before the terminals take off the tone; counted into the target */
   loss: FilterLoss;
+  /** where it begins to clip under its load, once that was seen */
+  onset?: Onset;
   /** undefined where the power is unknown */
   target?: TargetVoltage;
 }
@@ -63,7 +68,14 @@ const canonicalFilter = ({ family, order, cornerHz }: Filter): string => `${fami
 function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): ChannelNow {
   const { rules } = now.settings;
   const toneHz = channel.toneHz ?? (channel.band === 'bass' ? rules.bassToneHz : rules.otherToneHz);
-  const power = targetPower(amplifier, channel, toneHz);
+  const toneLevelDbfs = channel.toneLevelDbfs ?? rules.toneLevelDbfs;
+  const onset = onsetNow(now, channel, amplifier);
+  const power = targetPower(amplifier, channel, {
+    toneHz,
+    supplyVolt: supplyVoltNow(now, amplifier),
+    onsetWatt: onset === undefined ? undefined : (onset.volt * voltageFactor(-onsetMarginDb(rules))) ** 2 / channel.loadOhm,
+    isByOnset: rules.gainBy === 'scope',
+  });
   const proved = provedNow(now);
   const found = (channel.filters ?? []).map(({ id }) => proved.get(id)).map((filter) => filter && canonicalFilter(filter));
   const loss = keptLoss(channel, String(toneHz), found, () => filterLoss(channel, toneHz, proved));
@@ -71,17 +83,35 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
     channel,
     amplifier,
     toneHz,
+    toneLevelDbfs,
     hookup: hookupOf({ ...amplifier, mode: channel.mode }, channel.loadOhm),
     power,
     loss,
-    ...(power.kind === 'unknown' ? {} : { target: channelTarget(power.powerWatt, channel.loadOhm, rules, loss) }),
+    ...(onset === undefined ? {} : { onset }),
+    ...(power.kind === 'unknown' ? {} : { target: channelTarget(power.powerWatt, channel, toneLevelDbfs, rules, loss) }),
   };
 }
 
-/** The figure that the meter should read with this tone: where a filter takes something off it, that much less. */
-function channelTarget(powerWatt: number, loadOhm: number, rules: HouseRules, { db }: FilterLoss): TargetVoltage {
-  const { toneLevelDbfs, overlapDb, headroomDb } = rules;
-  const inPassband = targetVoltage({ powerWatt, loadOhm, toneLevelDbfs, overlapDb, headroomDb });
+/**
+ * The figure that the meter should read with this tone: where a filter takes something off it, that much less, and where the channel
+ * is set down against the others on purpose, that much less again.
+ */
+function channelTarget(powerWatt: number, channel: Channel, toneLevelDbfs: number, rules: HouseRules, { db }: FilterLoss): TargetVoltage {
+  const { loadOhm, overlapDb = rules.overlapDb, headroomDb = rules.headroomDb, blendDb = 0 } = channel;
+  const inPassband = targetVoltage({ powerWatt, loadOhm, toneLevelDbfs, overlapDb, headroomDb: headroomDb + blendDb });
   const settingVoltage = inPassband.settingVoltage * voltageFactor(db);
   return { ...inPassband, settingVoltage, powerAtSettingWatt: settingVoltage ** 2 / loadOhm };
 }
+
+/** The lowest supply that was read at an amplifier's terminals while a tone played, each channel by its newest reading. */
+const supplyVoltNow = onceEach(
+  (amplifier: Amplifier) => amplifier.id,
+  (now, amplifier): number | undefined => {
+    const volts = now.chain.channels
+      .filter(({ amplifierId }) => amplifierId === amplifier.id)
+      .flatMap(({ id }) => readingsAt(now, stepId('proof', id), 'supply-loaded', 'load').slice(-1))
+      .filter(({ value, conditions }) => value > 0 && conditions.amplifierId === amplifier.id)
+      .map(({ value }) => value);
+    return volts.length === 0 ? undefined : Math.min(...volts);
+  },
+);

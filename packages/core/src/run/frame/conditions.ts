@@ -25,12 +25,12 @@ export const sourceSettingsNow = once((now: Situation): SourceSettings | undefin
 });
 
 /** What of the tone and the source every condition carries, at the working volume. */
-function playedNow(now: Situation, toneHz: number): PlayedConditions {
+function playedNow(now: Situation, toneHz: number, toneLevelDbfs = now.settings.rules.toneLevelDbfs): PlayedConditions {
   const { source } = now.chain;
   const sourceSettings = sourceSettingsNow(now);
   return {
     toneHz,
-    toneLevelDbfs: now.settings.rules.toneLevelDbfs,
+    toneLevelDbfs,
     sourceId: sourceIdOf(source),
     sourceName: source.name,
     sourceVolume: source.workingVolume,
@@ -41,14 +41,14 @@ function playedNow(now: Situation, toneHz: number): PlayedConditions {
 
 /** The conditions under which something is measured at a channel's terminals now. */
 export function loadConditions(
-  { channel, amplifier, toneHz, target, loss }: ChannelNow,
+  { channel, amplifier, toneHz, toneLevelDbfs, target, loss }: ChannelNow,
   now: Situation,
   load: HouseRules['loadWhileSetting'],
 ): LoadConditions {
   const network = channelNetwork(channel);
   return {
     at: 'load',
-    ...playedNow(now, toneHz),
+    ...playedNow(now, toneHz, toneLevelDbfs),
     load,
     loadOhm: channel.loadOhm,
     ...(network === undefined ? {} : { network: networkText(network) }),

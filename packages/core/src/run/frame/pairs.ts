@@ -16,7 +16,8 @@ export function pairNow(now: Situation, { channel }: Pick<ChannelNow, 'channel'>
 }
 
 /** Whether it was said that the two play at different levels. */
-const isMeant = (of: ChannelNow, pair: ChannelNow): boolean => of.channel.differsFromPair === true || pair.channel.differsFromPair === true;
+const isMeant = ({ channel: of }: ChannelNow, { channel: pair }: ChannelNow): boolean =>
+  of.differsFromPair === true || pair.differsFromPair === true || (of.blendDb ?? 0) !== (pair.blendDb ?? 0);
 
 /** How far two sides may lie apart, and what brings them together. */
 export interface PairRule {
@@ -41,8 +42,9 @@ export function pairFindings(
   if (isMeant(of, pair)) return [];
   const [ours, others] = [of.target?.settingVoltage, pair.target?.settingVoltage];
   const other = pair.channel.name;
+  const isOneTone = of.toneHz === pair.toneHz && of.toneLevelDbfs === pair.toneLevelDbfs;
   // What is behind either of them changes both figures: told once, as what they are set for.
-  if (ours !== undefined && others !== undefined && of.toneHz === pair.toneHz) {
+  if (ours !== undefined && others !== undefined && isOneTone) {
     const apartDb = voltageRatioDb(ours, others);
     if (Math.abs(apartDb) > rules.toleranceDb) {
       return [
@@ -57,7 +59,7 @@ export function pairFindings(
       ];
     }
   }
-  if (theirs === undefined || theirs.value <= 0 || own.value <= 0 || of.toneHz !== pair.toneHz) return [];
+  if (theirs === undefined || theirs.value <= 0 || own.value <= 0 || !isOneTone) return [];
   const shown = ({ value, resolution }: LoadReading) => ({ value, resolution, meter });
   const { same, differenceDb } = compareFigures(shown(theirs), shown(own), true);
   const both = `${formatQuantity(own.value, 'V')} against ${formatQuantity(theirs.value, 'V')} of ${other}`;

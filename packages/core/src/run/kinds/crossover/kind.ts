@@ -3,6 +3,7 @@ import type { LoadConditions } from '../../../job/conditions.ts';
 import { channelsNow } from '../../frame/channels.ts';
 import { channelWords } from '../../frame/channelSteps.ts';
 import { loadConditions } from '../../frame/conditions.ts';
+import { loadAtGain } from '../../frame/onset.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { defineKind } from '../../frame/stepKind.ts';
 import { crossoverFigures, judgeCrossover, provedSettingNow, type CrossoverSubject } from './judge.ts';
@@ -50,7 +51,7 @@ export const crossover = defineKind({
 function toneConditions(step: CrossoverSubject, now: Situation): LoadConditions {
   const { proof, nextHz, proposedHz } = crossoverFigures(step, now);
   return {
-    ...loadConditions(step, now, now.settings.rules.loadWhileSetting),
+    ...loadConditions(step, now, loadAtGain(now.settings.rules)),
     toneHz: nextHz ?? proposedHz[0] ?? step.filter.cornerHz,
     filter: provedSettingNow(step.filter, proof.series),
   };

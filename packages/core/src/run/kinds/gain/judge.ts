@@ -4,13 +4,16 @@ import type { Amplifier } from '../../../job/chain.ts';
 import type { LoadConditions } from '../../../job/conditions.ts';
 import type { LoadReading } from '../../../job/records.ts';
 import { sourceOutputs } from '../../../job/source.ts';
-import { voltageFactor } from '../../../levels/decibels.ts';
-import { formatQuantity, signedDb } from '../../../units/formatQuantity.ts';
+import type { HeldBy } from '../../../job/targetPower.ts';
+import { USUAL_SUPPLY } from '../../../gain/powerLimit.ts';
+import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
+import { formatQuantity, plainFigure, signedDb } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
+import { loadAtGain } from '../../frame/onset.ts';
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
-import { readingsAt, stepId, type Situation } from '../../frame/situation.ts';
+import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { coarseFinding } from '../../frame/typedDigits.ts';
 import { hottestCase } from '../ceiling/caseLift.ts';
@@ -57,13 +60,19 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
       findings: [{ code: 'power-unknown', grade: 'attention', figures: { channelId: step.channel.id }, words: step.power.reason, action }],
     };
   }
+  if (settings.rules.gainBy === 'scope' && step.onset === undefined) return beforeOnset(step, now);
   const own = gainReadings(now, step.channel.id);
   const reading = own.at(-1);
   const target = step.target?.settingVoltage;
   if (reading === undefined || target === undefined) {
-    return { status: 'open', figures: {}, action: read, findings: [...nearFindings(step), ...meterFindings(step, now)] };
+    return {
+      status: 'open',
+      figures: {},
+      action: read,
+      findings: [...holdFindings(step, now), ...nearFindings(step), ...meterFindings(step, now)],
+    };
   }
-  const reasons = gainStaleReasons(reading, loadConditions(step, now, settings.rules.loadWhileSetting));
+  const reasons = gainStaleReasons(reading, loadConditions(step, now, loadAtGain(settings.rules)));
   if (reasons.length > 0) {
     return {
       status: 'stale',
@@ -96,6 +105,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
     first,
     ...(pair === undefined ? [] : pairFindings(step, pair, reading, gainReadingThatCounts(pair, now), now, gainPairRule(now))),
     ...caseFindings(step, now),
+    ...holdFindings(step, now),
     ...stuckFinding(own, advice),
     ...nearFindings(step),
     ...meterFindings(step, now),
@@ -105,6 +115,61 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
   if (off === undefined) return { status: 'done', figures, findings };
   return { status: 'out-of-tolerance', figures, findings, action: off.action ?? read };
 }
+
+/** By scope the gain goes up until the tops flatten: only then there is a figure to set. */
+function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
+  const action: Action = { kind: 'capture', judged: 'tone' };
+  const trace = tracesAt(now, stepId('gain', step.channel.id), 'load').at(-1);
+  const shown = trace?.analysis.channels[trace.channelIndex];
+  if (shown === undefined) {
+    const words = 'By scope: load on, short bursts, the gain up until the tops just begin to flatten.';
+    return {
+      status: 'open',
+      figures: {},
+      action,
+      findings: [
+        { code: 'scope-first', grade: 'note', figures: {}, words, next: 'Capture the output, and again after each turn.', action },
+      ],
+    };
+  }
+  if (shown.clipping.verdict !== 'clean') {
+    const words = 'The last capture shows neither a clean wave nor where it flattens.';
+    return {
+      status: 'out-of-tolerance',
+      figures: {},
+      action,
+      findings: [
+        {
+          code: 'scope-unclear',
+          grade: 'attention',
+          figures: { verdict: shown.clipping.verdict },
+          words,
+          next: 'Capture five cycles or more of the tone, in volts, with the load on.',
+          action,
+        },
+      ],
+    };
+  }
+  const up: Action = { kind: 'turn-gain', byDb: SCOPE_STEP_DB };
+  return {
+    status: 'out-of-tolerance',
+    figures: {},
+    action: up,
+    findings: [
+      {
+        code: 'scope-clean',
+        grade: 'attention',
+        figures: { voltageRms: shown.voltageRms },
+        words: `Clean at ${formatQuantity(shown.voltageRms, 'V')}: not at its ceiling yet.`,
+        next: `Turn the gain up ${formatQuantity(SCOPE_STEP_DB, 'dB')}, then capture again.`,
+        action: up,
+      },
+    ],
+  };
+}
+
+/** How far the gain goes up between two captures. */
+const SCOPE_STEP_DB = 1;
 
 const gainPairRule = ({ settings: { rules } }: Situation): PairRule => ({
   toleranceDb: rules.toleranceDb,
@@ -121,7 +186,7 @@ const OFF_CODES: readonly string[] = ['level-low', 'level-high', 'too-coarse', '
 export function gainReadingThatCounts(step: ChannelNow, now: Situation): LoadReading | undefined {
   const reading = gainReadings(now, step.channel.id).at(-1);
   if (reading === undefined) return undefined;
-  const present = loadConditions(step, now, now.settings.rules.loadWhileSetting);
+  const present = loadConditions(step, now, loadAtGain(now.settings.rules));
   return gainStaleReasons(reading, present).length > 0 ? undefined : reading;
 }
 
@@ -168,6 +233,81 @@ function stuckFinding(own: readonly LoadReading[], advice: GainAdvice): Finding[
       next: 'Stop turning. Look at the output with the scope, and check the supply voltage and the source.',
     },
   ];
+}
+
+export const HELD_WORDS: Readonly<Record<HeldBy, string>> = {
+  rating: 'what the amplifier makes',
+  supply: 'its supply',
+  drivers: 'what the drivers take',
+  'fuse-rule': 'its fuses, a guess',
+  onset: 'its first flattening under load',
+  wish: 'your wish',
+};
+
+/** Told with the formula, and no news beside the step. */
+const USUAL_HOLDS: readonly HeldBy[] = ['rating', 'drivers'];
+
+/** What holds a channel's power where it is, what lifting that would gain, and what contradicts it. */
+function holdFindings({ channel, amplifier, power, onset }: ChannelNow, { settings: { rules } }: Situation): Finding[] {
+  if (power.kind === 'unknown') return [];
+  const watt = (value: number): string => formatQuantity(value, 'W');
+  const [first, second] = power.holds;
+  const findings: Finding[] = [];
+  if (first !== undefined && second !== undefined && !USUAL_HOLDS.includes(first.by)) {
+    findings.push({
+      code: 'held-by',
+      grade: 'note',
+      figures: { by: first.by, powerWatt: first.powerWatt, nextBy: second.by, nextWatt: second.powerWatt },
+      words: `${watt(first.powerWatt)}: held there by ${HELD_WORDS[first.by]}. Without that, ${HELD_WORDS[second.by]} would hold it at ${watt(second.powerWatt)}.`,
+    });
+  }
+  if (power.amplifierBasis === 'guess') {
+    findings.push({
+      code: 'power-guessed',
+      grade: 'attention',
+      figures: { powerWatt: power.amplifierWatt },
+      words: 'No rating is known: ten watts for an ampere of fuse is a guess.',
+      next: 'Set it by scope, or prove it with captures under load before you trust it.',
+    });
+  }
+  const rating = power.holds.find(({ by }) => by === 'rating');
+  if (onset !== undefined && rating !== undefined && first?.by === 'onset') {
+    findings.push({
+      code: 'rating-not-made',
+      grade: 'attention',
+      figures: { onsetVolt: onset.volt, ratedWatt: rating.powerWatt },
+      words: `Under this load it flattens at ${formatQuantity(onset.volt, 'V')}, ${watt(onset.volt ** 2 / channel.loadOhm)}: it does not make the ${watt(rating.powerWatt)} of its rating with this supply.`,
+      next: 'The target is kept below the flattening. Look at the supply under load if it is to make more.',
+    });
+  }
+  if (onset !== undefined && rating !== undefined && rules.gainBy === 'scope') {
+    const ratedVolt = Math.sqrt(rating.powerWatt * channel.loadOhm);
+    findings.push({
+      code: 'by-meter',
+      grade: 'note',
+      figures: { ratedVolt, onsetVolt: onset.volt },
+      words: `By its rating it would be ${formatQuantity(ratedVolt, 'V')}, ${signedDb(voltageRatioDb(ratedVolt, onset.volt))} against the first flattening.`,
+    });
+  }
+  if (power.fuse?.verdict === 'short' && power.fuse.currentAmpere !== undefined && amplifier.fuseAmpere !== undefined) {
+    const { currentAmpere } = power.fuse;
+    findings.push({
+      code: 'fuses-short',
+      grade: 'attention',
+      figures: { currentAmpere, fuseAmpere: amplifier.fuseAmpere },
+      words: `${watt(power.powerWatt)} ask for ${plainFigure(currentAmpere)} A at ${plainFigure(USUAL_SUPPLY.voltage)} V and ${100 * USUAL_SUPPLY.efficiency} %; the fuses carry ${plainFigure(amplifier.fuseAmpere)} A.`,
+      next: 'Fuses or rating are not what they say: prove it under load, and never put in larger fuses than the manual names.',
+    });
+  }
+  if (channel.blendDb !== undefined && channel.blendDb > 0) {
+    findings.push({
+      code: 'blended',
+      grade: 'note',
+      figures: { blendDb: channel.blendDb },
+      words: `Set ${formatQuantity(channel.blendDb, 'dB')} below its ceiling on purpose.`,
+    });
+  }
+  return findings;
 }
 
 /** What a likely setting of the source does to a channel that was set flat: the volume at which it is still clean. */

@@ -1,6 +1,7 @@
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
 import { channelWords, likelyVolt, terminalsBasis, volumeCheck } from '../../frame/channelSteps.ts';
 import { loadConditions } from '../../frame/conditions.ts';
+import { loadAtGain } from '../../frame/onset.ts';
 import { SHOCK_VOLT, toneStart } from '../../frame/gate.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { defineKind } from '../../frame/stepKind.ts';
@@ -13,7 +14,10 @@ export const gain = defineKind({
   title: 'Gain',
   help: 'one channel’s gain to its target voltage',
   plays: 'load',
-  intakes: [{ type: 'reading', kind: 'gain-voltage', unit: 'V', at: 'load', words: 'volts' }],
+  intakes: [
+    { type: 'reading', kind: 'gain-voltage', unit: 'V', at: 'load', words: 'volts' },
+    { type: 'capture', at: 'load', judged: 'tone' },
+  ],
   dependsOn: LOAD_STANDS_ON,
   // The source's own amplifier has no gain: its volume is all there is.
   subjects: (now) => channelsNow(now).filter(({ amplifier }) => amplifier.isInSource !== true),
@@ -23,13 +27,13 @@ export const gain = defineKind({
   checks: (step, now) => ({
     items: [
       volumeCheck(now.chain.source, toneStart(step) !== undefined),
-      now.settings.rules.loadWhileSetting === 'on'
+      loadAtGain(now.settings.rules) === 'on'
         ? { id: 'load-on', words: 'load connected' }
         : { id: 'drivers-off', words: 'drivers disconnected' },
     ],
-    basis: terminalsBasis(step, now, now.settings.rules.loadWhileSetting),
+    basis: terminalsBasis(step, now, loadAtGain(now.settings.rules)),
   }),
-  conditions: (step, now) => loadConditions(step, now, now.settings.rules.loadWhileSetting),
+  conditions: (step, now) => loadConditions(step, now, loadAtGain(now.settings.rules)),
   target: ({ target }) => (target === undefined ? undefined : { value: target.settingVoltage, unit: 'V' }),
   likely: (step, now) => likelyVolt(step, gainReadingThatCounts(step, now)?.value),
   caution: gainCaution,
@@ -37,7 +41,7 @@ export const gain = defineKind({
 });
 
 function gainCaution({ toneHz, target }: ChannelNow, { settings: { rules } }: Situation): string {
-  const isLoadOn = rules.loadWhileSetting === 'on';
+  const isLoadOn = loadAtGain(rules) === 'on';
   return [
     isLoadOn
       ? 'A test tone at this level is loud: protect your ears, and keep it to short bursts.'

@@ -23,6 +23,8 @@ export interface ProofFigures {
   impedanceRiseRatio?: number;
   sag?: Sag;
   trace?: LoadTrace;
+  /** at the amplifier's terminals, with nothing playing and while the tone plays */
+  supply?: { restVolt?: number; loadedVolt?: number };
 }
 
 /** What is measured under load stands on the very wires that were on. */
@@ -54,7 +56,11 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
     newestClamp === undefined || isOlder(newestClamp) || staleReasons(PROOF_STANDS_ON, newestClamp.conditions, present).length > 0
       ? undefined
       : newestClamp;
-  const figures: ProofFigures = { ...powerFigures(step, now, loaded, clamp, gainReading), ...(trace === undefined ? {} : { trace }) };
+  const figures: ProofFigures = {
+    ...powerFigures(step, loaded, clamp, gainReading),
+    ...(trace === undefined ? {} : { trace }),
+    ...supplyFigures(step, now),
+  };
   if (reasons.length > 0) {
     const isLoadedOld = loaded === undefined || isOlder(loaded) || staleReasons(PROOF_STANDS_ON, loaded.conditions, present).length > 0;
     return {
@@ -91,6 +97,7 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
     ...(loaded === undefined || trace === undefined ? [] : sameLevelFinding(loaded, trace)),
     ...(loaded === undefined ? [] : besidePair(step, loaded, now)),
     ...powerFindings(step, figures),
+    ...supplyFindings(step, figures),
   ];
   const worst = findings.find(({ grade }) => grade === 'stop') ?? findings.find(({ grade }) => grade === 'attention');
   if (worst !== undefined) {
@@ -104,7 +111,6 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
 
 function powerFigures(
   step: ChannelNow,
-  { settings }: Situation,
   loaded: LoadReading | undefined,
   clamp: LoadReading | undefined,
   gainReading: LoadReading | undefined,
@@ -119,7 +125,7 @@ function powerFigures(
   return {
     loadedVolt: loaded.value,
     powerWatt: delivered.powerWatt,
-    fullScaleWatt: delivered.powerWatt * voltageFactor(-settings.rules.toneLevelDbfs - step.loss.db) ** 2,
+    fullScaleWatt: delivered.powerWatt * voltageFactor(-step.toneLevelDbfs - step.loss.db) ** 2,
     impedanceOhm: delivered.impedanceOhm,
     ...(clamp === undefined || delivered.impedanceRiseRatio === undefined ? {} : { impedanceRiseRatio: delivered.impedanceRiseRatio }),
     ...(comparable
@@ -133,6 +139,60 @@ function powerFigures(
         }
       : {}),
   };
+}
+
+function supplyFigures(step: Step<'proof', ChannelNow>, now: Situation): Pick<ProofFigures, 'supply'> {
+  const newest = (kind: string): number | undefined =>
+    readingsAt(now, step.id, kind, 'load')
+      .filter(({ conditions }) => conditions.amplifierId === step.amplifier.id)
+      .at(-1)?.value;
+  const [restVolt, loadedVolt] = [newest('supply-rest'), newest('supply-loaded')];
+  if (restVolt === undefined && loadedVolt === undefined) return {};
+  return { supply: { ...(restVolt === undefined ? {} : { restVolt }), ...(loadedVolt === undefined ? {} : { loadedVolt }) } };
+}
+
+/** A wire and an alternator that do their work lose no more. Common practice, no source. */
+const NOTABLE_SUPPLY_DROP = 1;
+/** Below, many amplifiers switch off or distort. Common practice, no source. */
+const LOW_SUPPLY_VOLT = 11;
+
+/** Sag parted: what wire and supply lose on the way to the amplifier, apart from what the amplifier itself loses. */
+function supplyFindings({ amplifier, power }: ChannelNow, { supply }: ProofFigures): Finding[] {
+  if (supply === undefined) return [];
+  const { restVolt, loadedVolt } = supply;
+  const findings: Finding[] = [];
+  if (restVolt !== undefined && loadedVolt !== undefined && restVolt - loadedVolt > NOTABLE_SUPPLY_DROP) {
+    const drop = formatQuantity(restVolt - loadedVolt, 'V');
+    findings.push({
+      code: 'supply-drops',
+      grade: 'attention',
+      figures: { restVolt, loadedVolt },
+      words: `The supply drops ${drop} at the amplifier’s own terminals while the tone plays.`,
+      next: 'That is wire, fuse, earth or battery, not the amplifier: measure along the wire to find where it is lost.',
+    });
+  }
+  if (loadedVolt !== undefined && loadedVolt < LOW_SUPPLY_VOLT) {
+    findings.push({
+      code: 'supply-low',
+      grade: 'attention',
+      figures: { loadedVolt },
+      words: `${formatQuantity(loadedVolt, 'V')} at its terminals is too little for most amplifiers.`,
+      next: 'Charge or run the engine (outdoors only: exhaust gas kills), then read again.',
+    });
+  }
+  if (loadedVolt !== undefined && amplifier.ratedAtVolt !== undefined && amplifier.isRegulated !== true && power.kind === 'known') {
+    const rated = power.holds.find(({ by }) => by === 'rating');
+    if (rated !== undefined) {
+      const there = rated.powerWatt * (loadedVolt / amplifier.ratedAtVolt) ** 2;
+      findings.push({
+        code: 'supply-scales',
+        grade: 'note',
+        figures: { loadedVolt, ratedAtVolt: amplifier.ratedAtVolt, powerWatt: there },
+        words: `Rated at ${formatQuantity(amplifier.ratedAtVolt, 'V')}, it makes about ${formatQuantity(there, 'W')} at ${formatQuantity(loadedVolt, 'V')}.`,
+      });
+    }
+  }
+  return findings;
 }
 
 /** A load never lifts the voltage: more of it under load means that the knob was turned in between. */

@@ -15,6 +15,8 @@ export const proof = defineKind({
   intakes: [
     { type: 'reading', kind: 'loaded-voltage', unit: 'V', at: 'load', words: 'volts, loaded' },
     { type: 'reading', kind: 'clamp-current', unit: 'A', at: 'load', words: 'clamp' },
+    { type: 'reading', kind: 'supply-rest', unit: 'V', at: 'load', words: 'supply, no tone' },
+    { type: 'reading', kind: 'supply-loaded', unit: 'V', at: 'load', words: 'supply, tone on' },
     { type: 'capture', at: 'load', judged: 'tone' },
   ],
   dependsOn: PROOF_STANDS_ON,
@@ -28,6 +30,7 @@ export const proof = defineKind({
   }),
   conditions: (step, now) => loadConditions(step, now, 'on'),
   likely: (step, now, reading) => {
+    if (reading === 'supply-rest' || reading === 'supply-loaded') return { atLeast: 8, atMost: 17 };
     const volt = likelyVolt(step, gainReadingThatCounts(step, now)?.value);
     const { loadOhm } = step.channel;
     return volt === undefined || reading === 'loaded-voltage' ? volt : { atMost: (volt.atMost ?? Infinity) / loadOhm };
