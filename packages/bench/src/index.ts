@@ -8,3 +8,5 @@ export * from './source.ts';
 export * from './standingFilters.ts';
 export * from './tuner.ts';
 export * from './waveform.ts';
+export * from './madeAmplifiers.ts';
+export * from './walkOverHttp.ts';

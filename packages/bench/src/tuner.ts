@@ -30,7 +30,7 @@ import { simulatedMeter, simulatedOhmmeter, simulatedScope, type Probe } from '.
 import { probedOhm } from './load.ts';
 import { caseLiftDb, processorLevels, sourcePhysics, sourceWaveform } from './source.ts';
 import { filtersDb, standingFilters } from './standingFilters.ts';
-import { channelPhysics, knobFor, outputWaveform } from './vehicle.ts';
+import { channelPhysics, knobFor, outputWaveform, type ChannelPhysics } from './vehicle.ts';
 
 /** What the tuner hands in: something measured, ticked, or written into the chain. */
 export type Move =
@@ -41,6 +41,13 @@ export type Move =
 
 const SUPPLY_VOLT = 13.8;
 const SAMPLE_RATE_HZ = 44_100;
+
+/** A vehicle that behaves as it is told here. */
+export interface MadeVehicle {
+  physicsOf: (channel: Channel) => ChannelPhysics;
+  /** at the amplifier's terminals */
+  supplyVolt: number;
+}
 
 /**
  * A tuner at the simulated vehicle who does only what actions say: reads what is to be read under the conditions that are named,
@@ -53,9 +60,15 @@ export class ScriptedTuner {
   private readonly outputs = new Map<string, number>();
   private inputKnob = 0;
 
-  /** @param seed - the vehicle's; the same one behaves the same */
-  constructor(seed: string) {
+  private readonly made: MadeVehicle | undefined;
+
+  /**
+   * @param seed - the vehicle's; the same one behaves the same
+   * @param made - a vehicle of given behaviour, in place of the one that the seed makes up
+   */
+  constructor(seed: string, made?: MadeVehicle) {
     this.seed = seed;
+    this.made = made;
     this.random = seededRandom(`${seed}/tuner`);
   }
 
@@ -81,7 +94,7 @@ export class ScriptedTuner {
         supplyVolt: SUPPLY_VOLT,
         filterDb,
       };
-      this.gains.set(channel.id, knobFor(last.value, channelPhysics(chain, channel, this.seed), bench));
+      this.gains.set(channel.id, knobFor(last.value, this.physics(chain, channel), bench));
     }
   }
 
@@ -188,7 +201,7 @@ export class ScriptedTuner {
     } else {
       const channel = this.channelOf(step, chain);
       if (channel === undefined) throw new Error(`${step.id} has no gain`);
-      const { highestGain, lowestGain } = channelPhysics(chain, channel, this.seed);
+      const { highestGain, lowestGain } = this.physics(chain, channel);
       const knobNow = (this.gains.get(channel.id) ?? 0) + byDb / voltageRatioDb(highestGain, lowestGain);
       this.gains.set(channel.id, Math.max(0, Math.min(1, knobNow)));
     }
@@ -203,6 +216,15 @@ export class ScriptedTuner {
 
   private sourceVolt(chain: Chain, toneLevelDbfs: number): number {
     return (sourcePhysics(chain).voltAtStep[chain.source.workingVolume] ?? 0) * 10 ** (toneLevelDbfs / 20);
+  }
+
+  private physics(chain: Chain, channel: Channel): ChannelPhysics {
+    return this.made?.physicsOf(channel) ?? channelPhysics(chain, channel, this.seed);
+  }
+
+  /** Where the gain knob of a channel stands, from 0 to 1. */
+  knobOf(channelId: string): number {
+    return this.gains.get(channelId) ?? 0.1;
   }
 
   private channelOf({ id }: StepReport, { channels }: Chain): Channel | undefined {
@@ -229,14 +251,14 @@ export class ScriptedTuner {
     const channel = this.channelOf(step, chain);
     if (channel === undefined) throw new Error(`${step.id} hangs on no channel`);
     const filterDb = filtersDb(standingFilters(chain, channel, this.seed), toneHz);
-    return outputWaveform(channelPhysics(chain, channel, this.seed), {
+    return outputWaveform(this.physics(chain, channel), {
       volume: sourceVolume,
       // A little above its end, so that a filter shows something while the gain is at its lowest.
       knob: this.gains.get(channel.id) ?? 0.1,
       loadConnected: load === 'on',
       toneHz,
       toneLevelDbfs,
-      supplyVolt: SUPPLY_VOLT,
+      supplyVolt: this.made?.supplyVolt ?? SUPPLY_VOLT,
       filterDb,
     });
   }

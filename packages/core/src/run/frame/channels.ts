@@ -6,10 +6,11 @@ import type { Hookup } from '../../loads/hookup.ts';
 import { hookupOf } from '../../loads/planLoads.ts';
 import type { Amplifier, Channel, HouseRules } from '../../job/chain.ts';
 import { amplifierOf, targetPower, type TargetPower } from '../../job/targetPower.ts';
+import { pairsOf } from '../../job/pairs.ts';
 import { filterLoss, type FilterLoss } from '../../ways/filterLoss.ts';
 import { channelProofs, provedBy, type FilterProof } from '../../ways/filterProof.ts';
 import type { ProvedFilters } from '../../ways/voices.ts';
-import { onsetMarginDb, onsetNow, type Onset } from './onset.ts';
+import { loadAtGain, onsetMarginDb, onsetNow, sagNow, type Onset } from './onset.ts';
 import { once, onceEach, readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
 /** One channel on its amplifier, and what it is to be set to. */
@@ -24,6 +25,8 @@ export interface ChannelNow {
   power: TargetPower;
   /** what the filters before the terminals take off the tone; counted into the target */
   loss: FilterLoss;
+  /** what the load takes off, counted into a target that is set without it; 0 where it is not known or too little */
+  sagDb: number;
   /** where it begins to clip under its load, once that was seen */
   onset?: Onset;
   /** undefined where the power is unknown */
@@ -73,9 +76,10 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
   const power = targetPower(amplifier, channel, {
     toneHz,
     supplyVolt: supplyVoltNow(now, amplifier),
-    onsetWatt: onset === undefined ? undefined : (onset.volt * voltageFactor(-onsetMarginDb(rules))) ** 2 / channel.loadOhm,
+    onsetWatt: onsetWattNow(now, channel, amplifier, onset),
     isByOnset: rules.gainBy === 'scope',
   });
+  const sagDb = loadAtGain(rules) === 'off' ? sagNow(now, channel, amplifier) : 0;
   const proved = provedNow(now);
   const found = (channel.filters ?? []).map(({ id }) => proved.get(id)).map((filter) => filter && canonicalFilter(filter));
   const loss = keptLoss(channel, String(toneHz), found, () => filterLoss(channel, toneHz, proved));
@@ -88,18 +92,37 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
     power,
     loss,
     ...(onset === undefined ? {} : { onset }),
-    ...(power.kind === 'unknown' ? {} : { target: channelTarget(power.powerWatt, channel, toneLevelDbfs, rules, loss) }),
+    sagDb,
+    ...(power.kind === 'unknown' ? {} : { target: channelTarget(power.powerWatt, channel, toneLevelDbfs, rules, loss.db + sagDb) }),
   };
+}
+
+const pairsNow = once((now: Situation) => pairsOf(now.chain));
+
+/** What a channel makes just below its first flattening, and no more than its pair does: the two play alike, or it is said that they do not. */
+function onsetWattNow(now: Situation, channel: Channel, amplifier: Amplifier, own: Onset | undefined): number | undefined {
+  const margin = voltageFactor(-onsetMarginDb(now.settings.rules));
+  const watt = (onset: Onset, { loadOhm }: Channel): number => (onset.volt * margin) ** 2 / loadOhm;
+  const pair = pairsNow(now).get(channel.id);
+  const isAlike = pair?.amplifierId === amplifier.id && pair.differsFromPair !== true && channel.differsFromPair !== true;
+  const theirs = pair === undefined || !isAlike ? undefined : onsetNow(now, pair, amplifier);
+  const watts = [
+    ...(own === undefined ? [] : [watt(own, channel)]),
+    ...(theirs === undefined || pair === undefined ? [] : [watt(theirs, pair)]),
+  ];
+  return watts.length === 0 ? undefined : Math.min(...watts);
 }
 
 /**
  * The figure that the meter should read with this tone: where a filter takes something off it, that much less, and where the channel
- * is set down against the others on purpose, that much less again.
+ * is set down against the others on purpose, that much less again. Without load it lies above that by what the load will take.
+ *
+ * @param shiftDb - filters and sag together
  */
-function channelTarget(powerWatt: number, channel: Channel, toneLevelDbfs: number, rules: HouseRules, { db }: FilterLoss): TargetVoltage {
+function channelTarget(powerWatt: number, channel: Channel, toneLevelDbfs: number, rules: HouseRules, shiftDb: number): TargetVoltage {
   const { loadOhm, overlapDb = rules.overlapDb, headroomDb = rules.headroomDb, blendDb = 0 } = channel;
   const inPassband = targetVoltage({ powerWatt, loadOhm, toneLevelDbfs, overlapDb, headroomDb: headroomDb + blendDb });
-  const settingVoltage = inPassband.settingVoltage * voltageFactor(db);
+  const settingVoltage = inPassband.settingVoltage * voltageFactor(shiftDb);
   return { ...inPassband, settingVoltage, powerAtSettingWatt: settingVoltage ** 2 / loadOhm };
 }
 

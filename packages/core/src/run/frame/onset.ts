@@ -1,11 +1,12 @@
 import type { Amplifier, Channel, HouseRules } from '../../job/chain.ts';
 import { channelNetwork } from '../../job/channelWiring.ts';
-import type { LoadTrace } from '../../job/records.ts';
+import type { LoadReading, LoadTrace } from '../../job/records.ts';
+import { voltageRatioDb } from '../../levels/decibels.ts';
 import { networkText } from '../../loads/network.ts';
-import { stepId, tracesAt, type Situation } from './situation.ts';
+import { readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
 /** Kept below the first flattening, where the house says nothing: what the eye and a scope of eight bits leave open. Common practice, no source. */
-const USUAL_MARGIN_DB = 0.5;
+const USUAL_MARGIN_DB = 0.25;
 export const onsetMarginDb = ({ onsetMarginDb: own }: Pick<HouseRules, 'onsetMarginDb'>): number => own ?? USUAL_MARGIN_DB;
 
 /** Whether the load is on while a gain is set: by scope it always is, since only a loaded amplifier shows where it flattens. */
@@ -32,13 +33,9 @@ export interface Onset {
  * @returns undefined while nothing flattened was seen
  */
 export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier): Onset | undefined {
-  const network = channelNetwork(channel);
-  const wired = network === undefined ? undefined : networkText(network);
+  const isOurs = hangsOn(channel, amplifier);
   const own = [...tracesAt(now, stepId('gain', channel.id), 'load'), ...tracesAt(now, stepId('proof', channel.id), 'load')]
-    .filter(
-      ({ conditions: { load, loadOhm, mode, amplifierId, network: then } }) =>
-        load === 'on' && loadOhm === channel.loadOhm && mode === channel.mode && amplifierId === amplifier.id && then === wired,
-    )
+    .filter(({ conditions }) => isOurs(conditions))
     .sort((a, b) => (a.takenAt < b.takenAt ? -1 : a.takenAt > b.takenAt ? 1 : 0));
   let onset: Onset | undefined;
   for (const trace of own) {
@@ -54,3 +51,45 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
   }
   return onset;
 }
+
+/** Whether something was measured with this load on this amplifier. */
+function hangsOn(channel: Channel, amplifier: Amplifier): (conditions: LoadReading['conditions']) => boolean {
+  const network = channelNetwork(channel);
+  const wired = network === undefined ? undefined : networkText(network);
+  return ({ load, loadOhm, mode, amplifierId, network: then }) =>
+    load === 'on' && loadOhm === channel.loadOhm && mode === channel.mode && amplifierId === amplifier.id && then === wired;
+}
+
+/** Less than this is not worth turning the knob again. */
+const NOTABLE_SAG_DB = 0.4;
+/** More than this is no sag but another knob, another tone, or a fault. */
+const MOST_SAG_DB = 6;
+
+/**
+ * What the load takes off a voltage that was set without it, by the newest pair of readings at one knob, in dB: the target without load
+ * lies that much above the one under load.
+ *
+ * A pair whose capture was flattened says nothing of it: there the rails took the voltage, not the load.
+ *
+ * @returns 0 where nothing is known, or what is known is too little to count
+ */
+export function sagNow(now: Situation, channel: Channel, amplifier: Amplifier): number {
+  const isOurs = hangsOn(channel, amplifier);
+  const set = readingsAt(now, stepId('gain', channel.id), 'gain-voltage', 'load').filter(({ conditions }) => conditions.load === 'off');
+  const traces = tracesAt(now, stepId('proof', channel.id), 'load');
+  const loaded = readingsAt(now, stepId('proof', channel.id), 'loaded-voltage', 'load').filter(({ conditions }) => isOurs(conditions));
+  for (const reading of loaded.reverse()) {
+    const before = set.filter(({ takenAt }) => takenAt <= reading.takenAt).at(-1);
+    if (before === undefined || !isSameTone(before, reading) || reading.value <= 0) continue;
+    const next = set.find(({ takenAt }) => takenAt > reading.takenAt)?.takenAt;
+    const capture = traces.find(({ takenAt }) => takenAt > reading.takenAt && (next === undefined || takenAt < next));
+    const verdict = capture?.analysis.channels[capture.channelIndex]?.clipping.verdict;
+    if (verdict !== 'clean') continue;
+    const sagDb = voltageRatioDb(before.value, reading.value);
+    return sagDb > NOTABLE_SAG_DB && sagDb < MOST_SAG_DB ? sagDb : 0;
+  }
+  return 0;
+}
+
+const isSameTone = ({ conditions: one }: LoadReading, { conditions: other }: LoadReading): boolean =>
+  one.toneHz === other.toneHz && one.toneLevelDbfs === other.toneLevelDbfs && one.sourceVolume === other.sourceVolume;

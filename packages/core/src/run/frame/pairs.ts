@@ -2,7 +2,7 @@ import type { Action, Finding } from '../../findings.ts';
 import { compareFigures } from '../../gain/meter.ts';
 import { pairsOf } from '../../job/pairs.ts';
 import type { LoadReading } from '../../job/records.ts';
-import { voltageRatioDb } from '../../levels/decibels.ts';
+import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
 import { formatQuantity, signedDb } from '../../units/formatQuantity.ts';
 import { channelsNow, type ChannelNow } from './channels.ts';
 import { once, type Situation } from './situation.ts';
@@ -40,7 +40,8 @@ export function pairFindings(
   { toleranceDb, mend }: PairRule,
 ): Finding[] {
   if (isMeant(of, pair)) return [];
-  const [ours, others] = [of.target?.settingVoltage, pair.target?.settingVoltage];
+  // Held against each other as they are under load: what each load takes off is its own.
+  const [ours, others] = [loadedTarget(of), loadedTarget(pair)];
   const other = pair.channel.name;
   const isOneTone = of.toneHz === pair.toneHz && of.toneLevelDbfs === pair.toneLevelDbfs;
   // What is behind either of them changes both figures: told once, as what they are set for.
@@ -60,24 +61,31 @@ export function pairFindings(
     }
   }
   if (theirs === undefined || theirs.value <= 0 || own.value <= 0 || !isOneTone) return [];
-  const shown = ({ value, resolution }: LoadReading) => ({ value, resolution, meter });
-  const { same, differenceDb } = compareFigures(shown(theirs), shown(own), true);
+  const shown = ({ value, resolution, conditions }: LoadReading, { sagDb }: ChannelNow) => {
+    const share = conditions.load === 'off' ? voltageFactor(-sagDb) : 1;
+    return { value: value * share, resolution: resolution * share, meter };
+  };
+  const { same, differenceDb } = compareFigures(shown(theirs, pair), shown(own, of), true);
   const both = `${formatQuantity(own.value, 'V')} against ${formatQuantity(theirs.value, 'V')} of ${other}`;
   const figures = { otherId: pair.channel.id, differenceDb };
   if (same || Math.abs(differenceDb) <= toleranceDb) {
     const words = same ? `${both}: no difference with this meter.` : `${both}: within the tolerance.`;
     return [{ code: 'pair-alike', grade: 'good', figures, words }];
   }
-  const wanted = ours ?? theirs.value;
+  const wanted = (own.conditions.load === 'off' ? of.target?.settingVoltage : ours) ?? theirs.value;
+  const theirWanted = (theirs.conditions.load === 'off' ? pair.target?.settingVoltage : others) ?? own.value;
   const apart = `${both}: the pair is ${signedDb(Math.abs(differenceDb)).replace('+', '')} apart`;
   // The nearer one is right as it is: the other step wants the work, and says so itself.
-  if (Math.abs(voltageRatioDb(own.value, wanted)) <= Math.abs(voltageRatioDb(theirs.value, wanted))) {
+  if (Math.abs(voltageRatioDb(own.value, wanted)) <= Math.abs(voltageRatioDb(theirs.value, theirWanted))) {
     return [
       { code: 'pair-off', grade: 'note', figures, words: `${apart}, and ${other} is the one that is off.`, next: 'Nothing to do here.' },
     ];
   }
   return [{ code: 'pair-apart', grade: 'attention', figures, words: `${apart}.`, ...mend(wanted, voltageRatioDb(wanted, own.value)) }];
 }
+
+const loadedTarget = ({ target, sagDb }: ChannelNow): number | undefined =>
+  target === undefined ? undefined : target.settingVoltage * voltageFactor(-sagDb);
 
 function whyApart(of: ChannelNow, pair: ChannelNow): string {
   if (of.channel.loadOhm !== pair.channel.loadOhm) {

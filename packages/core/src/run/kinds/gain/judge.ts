@@ -99,14 +99,15 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
     };
   }
   const advice = judgeGain(reading.value, reading.resolution, target, settings.rules.toleranceDb, settings.meter);
-  const first = advice.verdict === 'too-coarse' ? coarseFinding(reading, now, 'gain-voltage') : gainFinding(step.amplifier, advice, target);
+  const stuck = stuckFinding(step, own, advice, now);
+  const first =
+    stuck ?? (advice.verdict === 'too-coarse' ? coarseFinding(reading, now, 'gain-voltage') : gainFinding(step.amplifier, advice, target));
   const pair = pairNow(now, step);
   const findings = [
     first,
     ...(pair === undefined ? [] : pairFindings(step, pair, reading, gainReadingThatCounts(pair, now), now, gainPairRule(now))),
     ...caseFindings(step, now),
     ...holdFindings(step, now),
-    ...stuckFinding(own, advice),
     ...nearFindings(step),
     ...meterFindings(step, now),
   ];
@@ -180,7 +181,7 @@ const gainPairRule = ({ settings: { rules } }: Situation): PairRule => ({
 });
 
 /** What leaves a gain undone; the rest is worth knowing. */
-const OFF_CODES: readonly string[] = ['level-low', 'level-high', 'too-coarse', 'pair-targets-apart', 'pair-apart'];
+const OFF_CODES: readonly string[] = ['voltage-stuck', 'level-low', 'level-high', 'too-coarse', 'pair-targets-apart', 'pair-apart'];
 
 /** The newest voltage of a channel's gain, where it speaks of the present set-up. */
 export function gainReadingThatCounts(step: ChannelNow, now: Situation): LoadReading | undefined {
@@ -218,21 +219,20 @@ function gainFinding({ inputMinVolt, inputMaxVolt }: Amplifier, advice: GainAdvi
   };
 }
 
-/** Three readings below the target that no longer rise: the amplifier has run out of voltage before the target. */
-function stuckFinding(own: readonly LoadReading[], advice: GainAdvice): Finding[] {
-  if (advice.verdict !== 'up') return [];
+/** Readings below the target that no longer rise: the amplifier has run out of voltage before the target. Only a scope under load says where. */
+function stuckFinding({ channel }: ChannelNow, own: readonly LoadReading[], advice: GainAdvice, now: Situation): Finding | undefined {
+  if (advice.verdict !== 'up') return undefined;
   const volts = own.slice(-3).map(({ value }) => value);
   const last = volts.at(-1);
-  if (last === undefined || volts.length < 3 || Math.max(...volts) > Math.min(...volts) * voltageFactor(0.15)) return [];
-  return [
-    {
-      code: 'voltage-stuck',
-      grade: 'attention',
-      figures: { voltageRms: last },
-      words: `Three readings stand still at ${formatQuantity(last, 'V')}: if the gain went up in between, the amplifier is clipping or limiting before the target.`,
-      next: 'Stop turning. Look at the output with the scope, and check the supply voltage and the source.',
-    },
-  ];
+  if (last === undefined || volts.length < 3 || Math.max(...volts) > Math.min(...volts) * voltageFactor(0.15)) return undefined;
+  return {
+    code: 'voltage-stuck',
+    grade: 'attention',
+    figures: { voltageRms: last },
+    words: `Three readings stand still at ${formatQuantity(last, 'V')}: if the gain went up in between, the amplifier is clipping or limiting before the target.`,
+    next: 'Stop turning. Capture the output under load: where it flattens is what this amplifier makes with this supply.',
+    action: loadAtGain(now.settings.rules) === 'on' ? { kind: 'capture', judged: 'tone' } : { kind: 'go', to: stepId('proof', channel.id) },
+  };
 }
 
 export const HELD_WORDS: Readonly<Record<HeldBy, string>> = {
@@ -248,7 +248,7 @@ export const HELD_WORDS: Readonly<Record<HeldBy, string>> = {
 const USUAL_HOLDS: readonly HeldBy[] = ['rating', 'drivers'];
 
 /** What holds a channel's power where it is, what lifting that would gain, and what contradicts it. */
-function holdFindings({ channel, amplifier, power, onset }: ChannelNow, { settings: { rules } }: Situation): Finding[] {
+function holdFindings({ channel, amplifier, power, onset, sagDb }: ChannelNow, { settings: { rules } }: Situation): Finding[] {
   if (power.kind === 'unknown') return [];
   const watt = (value: number): string => formatQuantity(value, 'W');
   const [first, second] = power.holds;
@@ -297,6 +297,14 @@ function holdFindings({ channel, amplifier, power, onset }: ChannelNow, { settin
       figures: { currentAmpere, fuseAmpere: amplifier.fuseAmpere },
       words: `${watt(power.powerWatt)} ask for ${plainFigure(currentAmpere)} A at ${plainFigure(USUAL_SUPPLY.voltage)} V and ${100 * USUAL_SUPPLY.efficiency} %; the fuses carry ${plainFigure(amplifier.fuseAmpere)} A.`,
       next: 'Fuses or rating are not what they say: prove it under load, and never put in larger fuses than the manual names.',
+    });
+  }
+  if (sagDb > 0) {
+    findings.push({
+      code: 'sag-counted',
+      grade: 'note',
+      figures: { sagDb },
+      words: `The load takes ${formatQuantity(sagDb, 'dB')} off what is set without it, by the proof: the target counts that in.`,
     });
   }
   if (channel.blendDb !== undefined && channel.blendDb > 0) {
