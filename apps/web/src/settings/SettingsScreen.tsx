@@ -80,7 +80,7 @@ const FIELDS: FieldSpec<FlatSettings>[] = [
     name: 'onsetMarginDb',
     label: 'Margin below the first flattening',
     optional: true,
-    hint: 'Without it half a decibel',
+    hint: 'Without it a tenth of a decibel',
   },
   { kind: 'quantity', unit: 'dB', name: 'headroomDb', label: 'Headroom', hint: 'Kept below the rating; 1 dB costs a fifth of the power' },
   { kind: 'quantity', unit: '%', name: 'limitThdPercent', label: 'Distortion limit', hint: 'A trace over it counts as dirty' },

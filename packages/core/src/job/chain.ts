@@ -212,7 +212,7 @@ export interface HouseRules {
   headroomDb: number;
   /** what decides a gain: a meter and a computed voltage, or the scope's first flattening; the meter where nothing is said */
   gainBy?: 'meter' | 'scope';
-  /** kept below the first flattening, in dB; half a decibel where nothing is said */
+  /** kept below the first flattening, in dB; a tenth of a decibel where nothing is said */
   onsetMarginDb?: number;
   limitThdPercent: number;
   toleranceDb: number;

@@ -93,7 +93,10 @@ export function targetPower(
     (a, b) => a.powerWatt - b.powerWatt,
   );
   const { by, powerWatt } = holds[0]!;
-  const fuse = fuseAmpere === undefined ? undefined : powerLimit({ loadOhm: channel.loadOhm, driversWatt: powerWatt, fuseAmpere }).fuse;
+  const fuse =
+    fuseAmpere === undefined
+      ? undefined
+      : powerLimit({ loadOhm: channel.loadOhm, ratings: [{ loadOhm: channel.loadOhm, powerWatt }], fuseAmpere }).fuse;
   return {
     kind: 'known',
     powerWatt,

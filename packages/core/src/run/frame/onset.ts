@@ -6,7 +6,7 @@ import { networkText } from '../../loads/network.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
 /** Kept below the first flattening, where the house says nothing: what the eye and a scope of eight bits leave open. Common practice, no source. */
-const USUAL_MARGIN_DB = 0.25;
+const USUAL_MARGIN_DB = 0.1;
 export const onsetMarginDb = ({ onsetMarginDb: own }: Pick<HouseRules, 'onsetMarginDb'>): number => own ?? USUAL_MARGIN_DB;
 
 /** Whether the load is on while a gain is set: by scope it always is, since only a loaded amplifier shows where it flattens. */
@@ -61,7 +61,7 @@ function hangsOn(channel: Channel, amplifier: Amplifier): (conditions: LoadReadi
 }
 
 /** Less than this is not worth turning the knob again. */
-const NOTABLE_SAG_DB = 0.4;
+const NOTABLE_SAG_DB = 0.2;
 /** More than this is no sag but another knob, another tone, or a fault. */
 const MOST_SAG_DB = 6;
 
@@ -78,11 +78,13 @@ export function sagNow(now: Situation, channel: Channel, amplifier: Amplifier): 
   const set = readingsAt(now, stepId('gain', channel.id), 'gain-voltage', 'load').filter(({ conditions }) => conditions.load === 'off');
   const traces = tracesAt(now, stepId('proof', channel.id), 'load');
   const loaded = readingsAt(now, stepId('proof', channel.id), 'loaded-voltage', 'load').filter(({ conditions }) => isOurs(conditions));
-  for (const reading of loaded.reverse()) {
-    const before = set.filter(({ takenAt }) => takenAt <= reading.takenAt).at(-1);
-    if (before === undefined || !isSameTone(before, reading) || reading.value <= 0) continue;
-    const next = set.find(({ takenAt }) => takenAt > reading.takenAt)?.takenAt;
-    const capture = traces.find(({ takenAt }) => takenAt > reading.takenAt && (next === undefined || takenAt < next));
+  // Of several readings after one setting only the first is surely of its knob: the next may follow a turn.
+  for (const [i, before] of [...set.entries()].reverse()) {
+    const next = set[i + 1]?.takenAt;
+    const within = ({ takenAt }: { takenAt: string }): boolean => takenAt >= before.takenAt && (next === undefined || takenAt < next);
+    const reading = loaded.find(within);
+    if (reading === undefined || !isSameTone(before, reading) || reading.value <= 0) continue;
+    const capture = traces.find((trace) => within(trace) && trace.takenAt > reading.takenAt);
     const verdict = capture?.analysis.channels[capture.channelIndex]?.clipping.verdict;
     if (verdict !== 'clean') continue;
     const sagDb = voltageRatioDb(before.value, reading.value);

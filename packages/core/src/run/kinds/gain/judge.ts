@@ -222,7 +222,12 @@ function gainFinding({ inputMinVolt, inputMaxVolt }: Amplifier, advice: GainAdvi
 /** Readings below the target that no longer rise: the amplifier has run out of voltage before the target. Only a scope under load says where. */
 function stuckFinding({ channel }: ChannelNow, own: readonly LoadReading[], advice: GainAdvice, now: Situation): Finding | undefined {
   if (advice.verdict !== 'up') return undefined;
-  const volts = own.slice(-3).map(({ value }) => value);
+  // What was read before the last capture of the proof was read against another target.
+  const proved = tracesAt(now, stepId('proof', channel.id), 'load').at(-1)?.takenAt ?? '';
+  const volts = own
+    .filter(({ takenAt }) => takenAt > proved)
+    .slice(-3)
+    .map(({ value }) => value);
   const last = volts.at(-1);
   if (last === undefined || volts.length < 3 || Math.max(...volts) > Math.min(...volts) * voltageFactor(0.15)) return undefined;
   return {

@@ -102,7 +102,9 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
   const worst = findings.find(({ grade }) => grade === 'stop') ?? findings.find(({ grade }) => grade === 'attention');
   if (worst !== undefined) {
     const status = worst.grade === 'stop' ? 'stop' : 'out-of-tolerance';
-    return { status, figures, findings, action: worst.action ?? capture };
+    // Before the capture nobody knows what a voltage is worth: it comes first, whatever is off.
+    const isCapturedFirst = trace === undefined && worst.grade !== 'stop' && worst.code !== 'loaded-above-unloaded';
+    return { status, figures, findings, action: isCapturedFirst ? capture : (worst.action ?? capture) };
   }
   if (trace === undefined || loaded === undefined)
     return { status: 'open', figures, findings, action: loaded === undefined ? read : capture };
