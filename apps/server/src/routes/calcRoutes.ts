@@ -2,15 +2,21 @@ import {
   CapacitorRequest,
   CrossoverFitRequest,
   CrossoverResponseRequest,
+  CrossoverSumRequest,
+  DelayRequest,
   DeliveredPowerRequest,
+  EqualiserResponseRequest,
   HookupRequest,
   ImpedanceRequest,
   LoadNetworkRequest,
   LoadOptionsRequest,
   MeterDiagnosisRequest,
   OverdriveRequest,
+  PolarityByEarRequest,
   PowerLimitRequest,
   RAW_CAPTURE_TYPES,
+  RelativePhaseRequest,
+  ResponseAverageRequest,
   SagRequest,
   SourceCeilingRequest,
   SplRequest,
@@ -22,15 +28,21 @@ import {
   capacitor,
   crossoverFit,
   crossoverResponse,
+  crossoverSum,
+  delays,
   deliveredPower,
   deliveredPowerForm,
   driverImpedance,
+  equaliserResponse,
   hookup,
   loadNetwork,
   loadOptions,
   meterDiagnosis,
   overdrive,
+  polarityByEar,
   powerLimit,
+  relativePhase,
+  responseAverage,
   sag,
   sourceCeiling,
   spl,
@@ -92,6 +104,24 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Rou
   });
   router.post('/impedance', json, (request, response) => {
     response.json(driverImpedance(bodyOf(ImpedanceRequest, request)));
+  });
+  router.post('/relative-phase', json, (request, response) => {
+    response.json(relativePhase(bodyOf(RelativePhaseRequest, request)));
+  });
+  router.post('/delay', json, (request, response) => {
+    response.json(delays(bodyOf(DelayRequest, request)));
+  });
+  router.post('/crossover-sum', json, (request, response) => {
+    response.json(crossoverSum(bodyOf(CrossoverSumRequest, request)));
+  });
+  router.post('/polarity-by-ear', json, (request, response) => {
+    response.json(polarityByEar(bodyOf(PolarityByEarRequest, request)));
+  });
+  router.post('/response-average', json, (request, response) => {
+    response.json(responseAverage(bodyOf(ResponseAverageRequest, request)));
+  });
+  router.post('/equaliser-response', json, (request, response) => {
+    response.json(equaliserResponse(bodyOf(EqualiserResponseRequest, request)));
   });
   router.post(
     '/trace',

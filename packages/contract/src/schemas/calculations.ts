@@ -341,3 +341,104 @@ export const ImpedanceAnswer = Type.Object({
   powerWatt: Type.Optional(Type.Array(figure)),
   currentAmpere: Type.Optional(Type.Array(figure)),
 });
+
+const level = (title: string): ReturnType<typeof number> => number(title, 'dB', { minimum: -300, maximum: 300 });
+export const RelativePhaseRequest = strict({
+  levelADb: level('level of A'),
+  levelBDb: level('level of B'),
+  levelBothDb: level('level of both'),
+});
+export const RelativePhaseAnswer = Type.Object({
+  phaseDeg: Type.Optional(figure),
+  possible: Type.Boolean(),
+  sumAgainstInPhaseDb: figure,
+  advice: Type.String(),
+});
+
+export const DelayRequest = strict({
+  distancesMetre: Type.Record(Type.String({ pattern: '^.{1,64}$' }), number('distance', 'm', { minimum: 0, maximum: 1000 }), {
+    title: 'distances',
+    minProperties: 1,
+    maxProperties: 64,
+    additionalProperties: false,
+  }),
+  temperatureCelsius: Type.Optional(number('temperature', '°C', { exclusiveMinimum: -273.15, maximum: 1000 })),
+});
+export const DelayAnswer = Type.Object({ speedOfSound: figure, delaysSecond: Type.Record(Type.String(), figure) });
+
+const frequencies = Type.Array(hertz('frequency'), { title: 'frequencies', minItems: 1, maxItems: 20_000 });
+const FilterSchema = strict(FilterFields);
+export const CrossoverSumRequest = strict({
+  ways: Type.Array(
+    strict({
+      filters: Type.Array(FilterSchema, { title: 'filters', maxItems: 16 }),
+      gainDb: Type.Optional(level('gain')),
+      reversed: Type.Optional(Type.Boolean({ title: 'reversed' })),
+      delaySecond: Type.Optional(number('delay', 's', { minimum: -10, maximum: 10 })),
+    }),
+    { title: 'ways', minItems: 2, maxItems: 8 },
+  ),
+  frequenciesHz: frequencies,
+});
+export const CrossoverSumAnswer = Type.Object({
+  magnitudeDb: Type.Array(figure),
+  phaseDeg: Type.Array(figure),
+  againstInPhaseDb: Type.Array(figure),
+});
+
+const KnobsSchema = strict({
+  balance: Type.Enum(['left', 'centre', 'right'], { title: 'balance' }),
+  fader: Type.Enum(['front', 'centre', 'rear'], { title: 'fader' }),
+});
+export const PolarityByEarRequest = strict({
+  drivers: Type.Array(
+    strict({
+      name: Type.String({ title: 'name of the driver', minLength: 1, maxLength: 80 }),
+      side: Type.Enum(['left', 'right', 'centre'], { title: 'side' }),
+      row: Type.Enum(['front', 'rear'], { title: 'row' }),
+    }),
+    { title: 'drivers', minItems: 2, maxItems: 8 },
+  ),
+  answers: Type.Array(
+    strict({ first: KnobsSchema, second: KnobsSchema, fuller: Type.Enum(['first', 'second', 'same'], { title: 'which is fuller' }) }),
+    { title: 'answers', maxItems: 200 },
+  ),
+});
+export const PolarityByEarAnswer = Type.Object({
+  verdict: Type.Enum(['one', 'several', 'contradiction']),
+  candidates: Type.Array(Type.Object({ reversed: Type.Array(Type.String()) })),
+  next: Type.Optional(Type.Object({ first: KnobsSchema, second: KnobsSchema, words: Type.String() })),
+});
+
+const curveFields = {
+  frequenciesHz: Type.Array(hertz('frequency'), { title: 'frequencies', minItems: 2, maxItems: 20_000 }),
+  levelDb: Type.Array(number('level', 'dB', { minimum: -1000, maximum: 1000 }), { title: 'levels', minItems: 2, maxItems: 20_000 }),
+};
+export const ResponseAverageRequest = strict({
+  curves: Type.Array(strict({ ...curveFields, weight: Type.Optional(positive('weight')) }), { title: 'curves', minItems: 1, maxItems: 32 }),
+  method: Type.Optional(Type.Enum(['power', 'decibel'], { title: 'method' })),
+  smoothing: Type.Optional(Type.Enum([0, 1, 2, 3, 6, 12, 24, 48], { title: 'smoothing' })),
+  fromHz: hertz('begin of the range'),
+  toHz: hertz('end of the range'),
+  pointsPerOctave: Type.Optional(Type.Integer({ title: 'points to the octave', minimum: 1, maximum: 192 })),
+});
+export const ResponseAverageAnswer = Type.Object({
+  frequenciesHz: Type.Array(figure),
+  levelDb: Type.Array(figure),
+  spreadDb: Type.Array(figure),
+});
+
+export const EqualiserResponseRequest = strict({
+  filters: Type.Array(
+    strict({
+      kind: Type.Enum(['peak', 'low-shelf', 'high-shelf'], { title: 'kind of filter' }),
+      frequencyHz: hertz('frequency'),
+      gainDb: number('gain', 'dB', { minimum: -120, maximum: 120 }),
+      q: number('Q', '', { exclusiveMinimum: 0, maximum: 1000 }),
+    }),
+    { title: 'filters', maxItems: 64 },
+  ),
+  sampleRateHz: Type.Optional(hertz('sample rate')),
+  frequenciesHz: frequencies,
+});
+export const EqualiserResponseAnswer = Type.Object({ magnitudeDb: Type.Array(figure), phaseDeg: Type.Array(figure) });
