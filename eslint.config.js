@@ -43,6 +43,7 @@ export default tseslint.config(
         requestAnimationFrame: 'readonly',
         crypto: 'readonly',
         URLSearchParams: 'readonly',
+        AbortController: 'readonly',
         localStorage: 'readonly',
         setTimeout: 'readonly',
         clearTimeout: 'readonly',

@@ -99,8 +99,35 @@ async function main() {
   for (const failure of new Set(readers.failed)) console.log(failure);
   row('One tune of 500 readings (median of 21)', ms(median(tune)), 'under 150 ms', median(tune) < 150);
   row('Its run over HTTP (median of 21)', ms(median(report)), '');
+  const amplifiers = await fiftyAmplifiers();
+  const within = amplifiers.filter(({ missDb, thdPercent, stuck }) => stuck === undefined && Math.abs(missDb) <= 0.5 && thdPercent <= 1);
+  row(
+    `${amplifiers.length} made-up amplifiers, tuned by the run's actions alone`,
+    `${within.length} clean within 0.5 dB`,
+    'all of them',
+    within.length === amplifiers.length,
+  );
   console.table(rows);
+  console.log("\nWhat the run's actions alone made of made-up amplifiers");
+  console.table(
+    amplifiers.map(({ name, traits, moves, missDb, thdPercent, stuck }) => ({
+      name,
+      traits,
+      moves,
+      missDb: missDb?.toFixed(2),
+      thdPercent: thdPercent?.toFixed(2),
+      stuck,
+    })),
+  );
   for (const { name, plan } of reads) console.log(`\nHow PostgreSQL reads the ${name}\n${plan}`);
+}
+
+async function fiftyAmplifiers() {
+  const printed = await run(process.execPath, ['--import', 'tsx', path.join(ROOT, 'scripts/bench/fiftyAmplifiers.ts'), '50'], {
+    cwd: ROOT,
+    quiet: true,
+  });
+  return JSON.parse(printed.trim().split('\n').at(-1));
 }
 
 async function numpyTimes(csv) {

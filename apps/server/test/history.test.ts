@@ -50,8 +50,8 @@ describe('edits, their record, and who is told', () => {
   it('refuses the second edit of one field with what is stored, and takes it once that was seen', async () => {
     const { body: chain } = (await read()).chain;
     await edit(changesBetween(chain, renamed(chain, 0, 'By one'))).expect(200);
-    const { body } = await edit(changesBetween(chain, renamed(chain, 0, 'By another'))).expect(409);
-    const { current } = body as { current: { version: number; body: Chain } };
+    const refused = await edit(changesBetween(chain, renamed(chain, 0, 'By another'))).expect(409);
+    const { current } = refused.body as { current: { version: number; body: Chain } };
     expect(current.body.channels[0]!.name).toBe('By one');
     await edit(changesBetween(current.body, renamed(current.body, 0, 'By another')), { seen: current.version }).expect(200);
     // The same to the same end is no conflict.
@@ -151,7 +151,7 @@ describe('edits, their record, and who is told', () => {
 
   it('reaches a device at another server of the same database, which also sees who else is there', async () => {
     const [one, two] = [server, other].map(({ app }) => app.listen(0, '127.0.0.1'));
-    await Promise.all([one!, two!].map(({ listening }, i) => listening || once([one!, two!][i]!, 'listening')));
+    for (const listener of [one!, two!]) if (!listener.listening) await once(listener, 'listening');
     const phone = await follow(one!.address() as AddressInfo, randomUUID(), 'Phone');
     await phone.until((events) => events.some(({ kind }) => kind === 'devices'));
     const laptop = await follow(two!.address() as AddressInfo, randomUUID(), 'Laptop');

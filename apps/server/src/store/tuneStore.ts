@@ -125,10 +125,9 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     changeTune(dataSource, where.tuneId, actor, async (manager) => {
       const entity = of === 'reading' ? ReadingEntity : TraceEntity;
       const asFound = reason === null ? Not(IsNull()) : IsNull();
-      const { affected } = await manager.update(entity as typeof ReadingEntity, { ...where, voidedReason: asFound }, voidedAs(reason));
+      const { affected } = await manager.update(entity, { ...where, voidedReason: asFound }, voidedAs(reason));
       if (affected === 0) {
-        if (!(await manager.existsBy(entity as typeof ReadingEntity, where)))
-          throw notFound(of === 'reading' ? 'This reading' : 'This capture');
+        if (!(await manager.existsBy(entity, where))) throw notFound(of === 'reading' ? 'This reading' : 'This capture');
         return { result: undefined };
       }
       const kind = reason === null ? 'counted-again' : 'void';
@@ -261,7 +260,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     /** Sent twice, it is stored once; another figure under the same id is refused, never overwritten. */
     saveReading: async (tuneId: string, id: string, reading: NewReading, taken: Taken, actor = NOBODY): Promise<StoreOutcome> => {
       const isNew = await changeTune(dataSource, tuneId, actor, async (manager, chainVersion) => {
-        const { raw } = await manager
+        const added = await manager
           .createQueryBuilder()
           .insert()
           .into(ReadingEntity)
@@ -269,7 +268,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
           .orIgnore()
           .returning(['id'])
           .execute();
-        if ((raw as unknown[]).length === 0) return { result: false };
+        if ((added.raw as unknown[]).length === 0) return { result: false };
         const { stepId, kind, value } = reading;
         return { result: true, operation: { kind: 'reading', subject: id, body: { stepId, kind, value } } };
       });
@@ -407,7 +406,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     ): Promise<{ outcome: StoreOutcome; trace: TraceInfo }> => {
       const { id, tuneId, stepId, fileName } = row;
       const isNew = await changeTune(dataSource, tuneId, actor, async (manager, chainVersion) => {
-        const { raw } = await manager
+        const added = await manager
           .createQueryBuilder()
           .insert()
           .into(TraceEntity)
@@ -415,7 +414,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
           .orIgnore()
           .returning(['id'])
           .execute();
-        if ((raw as unknown[]).length === 0) return { result: false };
+        if ((added.raw as unknown[]).length === 0) return { result: false };
         return { result: true, operation: { kind: 'capture', subject: id, body: { stepId, fileName } } };
       });
       const kept = await traces.findOneByOrFail({ id });

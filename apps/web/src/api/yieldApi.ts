@@ -46,7 +46,7 @@ async function seenAnswer(endpoint: string, args: string | FetchArgs): Promise<u
   if (endpoint === 'readTune' && typeof args === 'string') return seenTune(args.split('/').at(-1) ?? '');
   if (endpoint === 'readShop') return seenShop();
   if (endpoint !== 'listTunes' || typeof args === 'string') return undefined;
-  const sought = String((args.params as { search?: string } | undefined)?.search ?? '').toLowerCase();
+  const sought = ((args.params as { search?: string } | undefined)?.search ?? '').toLowerCase();
   return (await seenList())?.filter(({ name, vehicle }) => `${name} ${vehicle}`.toLowerCase().includes(sought));
 }
 

@@ -21,7 +21,10 @@ export function rowWords({ kind, body, subject }: HistoryRow, tune: TuneDetail):
     case 'mark':
       return markWords(body as { before?: Marked; after: Marked });
     case 'void':
-      return { title: body.of === 'trace' ? 'Capture voided' : 'Reading voided', detail: String(body.reason ?? '') };
+      return {
+        title: body.of === 'trace' ? 'Capture voided' : 'Reading voided',
+        detail: typeof body.reason === 'string' ? body.reason : '',
+      };
     case 'counted-again':
       return { title: body.of === 'trace' ? 'Capture counted again' : 'Reading counted again', detail: '' };
     case 'judged-anew':

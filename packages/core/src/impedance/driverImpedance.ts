@@ -176,7 +176,7 @@ function extremeIn(from: number, to: number, value: (x: number) => number): numb
 }
 
 function check({ driver, enclosure, frequenciesHz, nominalOhm, voltageRms }: ImpedanceInput): void {
-  const within = <T extends object>(pointer: string, run: () => T | void): void => {
+  const within = (pointer: string, run: () => void): void => {
     try {
       run();
     } catch (error) {
