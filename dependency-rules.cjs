@@ -29,7 +29,7 @@ module.exports = {
       comment: 'every import leads somewhere',
       severity: 'error',
       from: {},
-      to: { couldNotResolve: true, pathNot: '\\?|vite/client' },
+      to: { couldNotResolve: true, pathNot: '\\?|vite/client|^virtual:' },
     },
   ],
   options: {

@@ -5,7 +5,6 @@
 import { chromium } from '@playwright/test';
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import pg from 'pg';
 import { seededRandom } from './lib/fuzz.mjs';
 import { anyFreePort } from './lib/ports.mjs';
 import { startThrowawayCluster } from './lib/postgres.mjs';
@@ -125,14 +124,11 @@ isOver = true;
 await Promise.all([typing, writing]);
 await page.getByText(/kept in this browser until|^Saving /).waitFor({ state: 'detached', timeout: 120_000 });
 
-const client = new pg.Client({ connectionString: cluster.url });
-await client.connect();
-const { rows } = await client.query('SELECT "id", "value", "kind", "conditions" FROM "reading" WHERE "tune_id" = $1', [bus]);
-const { rows: operations } = await client.query(
-  'SELECT "id", "kind", "subject", "change", "body" FROM "operation" WHERE "tune_id" = ANY($1)',
-  [[bus, car]],
-);
-await client.end();
+/** Rows of a query, by PostgreSQL's own program. */
+const queried = async (sql) =>
+  JSON.parse(await cluster.program('psql', ['-X', '-A', '-t', '-d', 'yield', '-c', `SELECT coalesce(json_agg(q), '[]') FROM (${sql}) q`]));
+const rows = await queried(`SELECT "id", "value", "kind" FROM "reading" WHERE "tune_id" = '${bus}'`);
+const operations = await queried(`SELECT "id", "kind", "subject", "body" FROM "operation" WHERE "tune_id" IN ('${bus}', '${car}')`);
 
 const faults = [];
 const stored = new Map(rows.map((row) => [row.id, row]));

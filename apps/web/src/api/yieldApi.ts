@@ -8,9 +8,9 @@ import {
 } from '@reduxjs/toolkit/query/react';
 import type { ArchivedTune, HistoryRow, NewTune, SaveShop, ShopSettings, TuneDetail, TuneListQuery, TuneListRow } from '@yield/contract';
 import type { Chain } from '@yield/core';
-import { deviceName } from '../store/device.ts';
-import { keepList, keepShop, keepTune, seenList, seenShop, seenTune } from '../store/lastSeen.ts';
-import { connectionSeen } from '../store/outbox.ts';
+import { connectionSeen } from './connection.ts';
+import { deviceName } from './device.ts';
+import { keepList, keepShop, keepTune, seenList, seenShop, seenTune } from './lastSeen.ts';
 
 const live = fetchBaseQuery({
   baseUrl: '/api/v1',

@@ -4,7 +4,7 @@ import { useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { HISTORY_PAGE, useReadHistoryQuery, useReadRevisionQuery } from '../api/yieldApi.ts';
-import { deviceName, nameDevice } from '../store/device.ts';
+import { deviceName, nameDevice } from '../api/device.ts';
 import { useTune } from '../tune/useTuneRun.ts';
 import { differences } from '../ui/differences.ts';
 import { Loading } from '../ui/Loading.tsx';

@@ -12,7 +12,7 @@ import { useTune } from '../tune/useTuneRun.ts';
 import { differences } from '../ui/differences.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
-import { flatSettings, type FlatSettings } from './flatSettings.ts';
+import { flatSettings, type FlatSettings } from '../tune/flatSettings.ts';
 
 /** Where practitioners disagree, the house decides; each choice says what it costs. */
 const FIELDS: FieldSpec<FlatSettings>[] = [

@@ -1,4 +1,5 @@
 import { createEntityAdapter, createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { connectionSeen } from '../api/connection.ts';
 import type { NewReading, SaveMark, TraceInfo, TraceUpload } from '@yield/contract';
 import type { ChainChange, Fault } from '@yield/core';
 
@@ -68,9 +69,6 @@ export const outboxSlice = createSlice({
       delete entry.faults;
       if (entry.kind === 'edit') delete entry.hasMet;
     },
-    connectionSeen: (state, { payload }: PayloadAction<'up' | 'down'>) => {
-      state.connection = payload;
-    },
     storageRefused: (state) => {
       state.isVolatile = true;
     },
@@ -78,19 +76,14 @@ export const outboxSlice = createSlice({
       state.clockAheadMs = payload;
     },
   },
+  extraReducers: (builder) =>
+    builder.addCase(connectionSeen, (state, { payload }) => {
+      state.connection = payload;
+    }),
 });
 
-export const {
-  entriesFound,
-  entryAdded,
-  entryStored,
-  entryDropped,
-  entryRefused,
-  entryRetried,
-  connectionSeen,
-  storageRefused,
-  clockSeen,
-} = outboxSlice.actions;
+export const { entriesFound, entryAdded, entryStored, entryDropped, entryRefused, entryRetried, storageRefused, clockSeen } =
+  outboxSlice.actions;
 export const outboxSelectors = adapter.getSelectors();
 
 let last = 0;

@@ -1,6 +1,6 @@
 import type { SavedMark } from '@yield/contract';
 import type { Fault } from '@yield/core';
-import { deviceName } from './device.ts';
+import { deviceName } from '../api/device.ts';
 import type { OutboxEntry, Refusal } from './outbox.ts';
 
 /** What became of an entry that was sent. */

@@ -7,12 +7,12 @@ import {
 } from '@reduxjs/toolkit';
 import type { SavedMark, TraceInfo, TuneDetail } from '@yield/contract';
 import { del, entries, get, set } from 'idb-keyval';
+import { connectionSeen } from '../api/connection.ts';
 import { yieldApi } from '../api/yieldApi.ts';
 import { putChain, putHead, putMark, type TuneHeadAndSettings } from '../api/tuneParts.ts';
 import { sendEntry, type Sent } from './outboxHttp.ts';
 import {
   clockSeen,
-  connectionSeen,
   entriesFound,
   entryAdded,
   entryDropped,

@@ -1,12 +1,12 @@
 import { configureStore } from '@reduxjs/toolkit';
 import type { NewReading } from '@yield/contract';
 import { describe, expect, it } from 'vitest';
+import { connectionSeen } from '../api/connection.ts';
 import { problemWords, NOT_REACHED } from '../api/problem.ts';
 import { VERDICT, warningWords } from '../trace/verdictWords.ts';
 import { benchSlice, benchToggled, knobTurned } from './benchSlice.ts';
 import { draftDone, draftsSlice, draftTyped } from './drafts.ts';
 import {
-  connectionSeen,
   entriesFound,
   entryAdded,
   entryDropped,

@@ -6,7 +6,7 @@ import { yieldApi } from '../api/yieldApi.ts';
 import { benchSlice } from './benchSlice.ts';
 import { draftsSlice } from './drafts.ts';
 import { entriesFound, outboxSlice } from './outbox.ts';
-import { keepTune, pruneTunes } from './lastSeen.ts';
+import { keepTune, pruneTunes } from '../api/lastSeen.ts';
 import { findEntries, outboxSender } from './outboxSender.ts';
 
 const reducer = combineReducers({

@@ -2,7 +2,7 @@ import type { TuneDetail } from '@yield/contract';
 import { changesOnto, withChanges } from '@yield/core';
 import type { JSX } from 'react';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
-import { flatSettings } from '../settings/flatSettings.ts';
+import { flatSettings } from './flatSettings.ts';
 import { entryAdded, entryDropped, nextPlace, outboxSelectors, type OutboxEntry } from '../store/outbox.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';

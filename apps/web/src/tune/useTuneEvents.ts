@@ -2,7 +2,7 @@ import type { Device, TuneChanges, TuneDetail, TuneEvent } from '@yield/contract
 import { useEffect, useState } from 'react';
 import { putChanges } from '../api/tuneParts.ts';
 import { yieldApi } from '../api/yieldApi.ts';
-import { deviceId, deviceName } from '../store/device.ts';
+import { deviceId, deviceName } from '../api/device.ts';
 import { useAppDispatch, useAppStore } from '../store/store.ts';
 
 /** A line that broke is tried again by the browser itself; one that was refused is tried again after so long. */

@@ -1,4 +1,4 @@
-import { CoreError, type Fault } from '../coreError.ts';
+import type { Fault } from '../coreError.ts';
 
 /** A response as points: between them it runs straight in dB over log frequency, outside of them it says nothing. */
 export interface LevelCurve {
@@ -18,11 +18,6 @@ export function curveFaults({ frequenciesHz, levelDb }: LevelCurve, pointer: str
   if (at !== -1) return [{ pointer: `${pointer}/frequenciesHz/${at}`, message: 'frequencies must rise, from above 0 Hz' }];
   const level = levelDb.findIndex((db) => !Number.isFinite(db));
   return level === -1 ? [] : [{ pointer: `${pointer}/levelDb/${level}`, message: 'level must be a number' }];
-}
-
-export function checkCurve(curve: LevelCurve, pointer: string): void {
-  const faults = curveFaults(curve, pointer);
-  if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);
 }
 
 /** A frequency that only rounding puts outside of a curve lies on its end. */
