@@ -147,9 +147,9 @@ test('a page of another origin reads, writes and deletes nothing, by a name that
   );
   expect(tried).toEqual({
     read: 'refused',
-    blindRead: 'opaque 0 ',
+    blindRead: 'refused',
     write: 'refused',
-    blindWrite: 'opaque 0 ',
+    blindWrite: 'refused',
     remove: 'refused',
     events: 'refused',
   });

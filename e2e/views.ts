@@ -20,6 +20,7 @@ export async function views(page: Page): Promise<[string, string][]> {
     ['trace', page.url()],
     ['load pair', `${bus}/run/load-pair:bass`],
     ['house rules', `${bus}/settings`],
+    ['history', `${bus}/history`],
     ['coils', `${bus}/run/coils:bass`],
     ['whole', `${bus}/run/whole:bass`],
     ['hook-up', `${bus}/run/hookup:bass`],

@@ -27,18 +27,19 @@ const PICTURES = [
   { name: 'phone', path: `${tune(1)}/run/gain:reading-right`, size: { width: 390, height: 844 } },
   // Last, since they store a reading.
   { name: 'meter-check', path: `${tune(1)}/run/whole:bass`, before: misread },
-  { name: 'gain-bench', path: `${tune(1)}/run/gain:bass`, theme: 'garage', before: practise },
+  { name: 'history', path: `${tune(1)}/history`, before: change },
 ];
 
-/** The bench open, its knob turned, and what it shows typed in. */
-async function practise(page) {
-  await page.locator('body').press('b');
-  await page.getByLabel('Gain knob').fill('0.194');
-  await page.waitForTimeout(900);
-  const shown = await page.getByLabel('Meter display').textContent();
-  await page.locator('body').press('r');
-  await page.keyboard.type(shown ?? '');
-  await page.keyboard.press('Enter');
+/** A wiring changed, and looked at in the record. */
+async function change(page) {
+  const record = page.url();
+  await page.goto(record.replace('/history', '/wiring/bass'));
+  await page.getByRole('radio', { name: /^8 ohm/ }).check({ force: true });
+  await page.getByRole('button', { name: 'Use this wiring' }).click();
+  await page.getByText('In the chain', { exact: true }).waitFor();
+  await page.goto(record);
+  await page.getByRole('button', { name: 'What changed' }).first().click();
+  await page.getByRole('columnheader', { name: 'Before' }).waitFor();
 }
 
 /** The proposal taken, one way chosen. */
@@ -74,7 +75,7 @@ const browser = await chromium.launch({
 });
 try {
   for (const { name, path: address, theme = 'daylight', size = WIDE, before } of PICTURES) {
-    const page = await browser.newPage({ viewport: size });
+    const page = await browser.newPage({ viewport: size, serviceWorkers: 'block' });
     await page.addInitScript((chosen) => localStorage.setItem('yield.theme', chosen), theme);
     await page.goto(`${server.url}${address}`);
     await page.getByRole('heading', { level: 1 }).waitFor();
