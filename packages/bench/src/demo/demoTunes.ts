@@ -341,8 +341,16 @@ class DemoBench {
     this.tick(stepId('gain', channelId));
   }
 
-  /** Reads voltage and captures the trace under load. */
+  /** Proves a channel; where the load takes something off, the gain is set once more with that counted in, and proved again. */
   async prove(channelId: string, offDb: number): Promise<void> {
+    await this.proveOnce(channelId, offDb);
+    if (this.channel(channelId).sagDb === 0) return;
+    await this.readGain(channelId, offDb);
+    await this.proveOnce(channelId, offDb);
+  }
+
+  /** Reads voltage and captures the trace under load. */
+  private async proveOnce(channelId: string, offDb: number): Promise<void> {
     const subject = this.channel(channelId);
     const id = stepId('proof', channelId);
     const conditions = loadConditions(subject, this.now, 'on');

@@ -61,7 +61,7 @@ function hangsOn(channel: Channel, amplifier: Amplifier): (conditions: LoadReadi
 }
 
 /** Less than this is not worth turning the knob again. */
-const NOTABLE_SAG_DB = 0.1;
+const NOTABLE_SAG_DB = 0.2;
 /** More than this is no sag but another knob, another tone, or a fault. */
 const MOST_SAG_DB = 6;
 
