@@ -23,6 +23,7 @@ import {
   sourceControls,
   stepId,
   voltageFactor,
+  voltageRatioDb,
   wiringConditions,
   type CaptureConditions,
   type Chain,
@@ -43,6 +44,9 @@ import { seededRandom, type Random } from '@yield/core';
 import { channelPhysics, knobFor, outputWaveform, type BenchSettings, type ChannelPhysics } from '../vehicle.ts';
 import { filtersDb, standingFilters } from '../standingFilters.ts';
 import { CAMPER_TRAILER, LIBRARY_BUS, PUPPET_VAN, SCHOOL_CAR, WORKSHOP_METER } from './demoChains.ts';
+
+/** A load that takes more off is worth another turn of the knob. */
+const WORTH_A_TURN_DB = 0.2;
 
 /** Known beforehand: making the tunes takes a while, and whoever has them need not. */
 export const DEMO_IDS = [1, 2, 3, 4].map((n) => `3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a000${n}`);
@@ -344,9 +348,11 @@ class DemoBench {
   /** Proves a channel; where the load takes something off, the gain is set once more with that counted in, and proved again. */
   async prove(channelId: string, offDb: number): Promise<void> {
     await this.proveOnce(channelId, offDb);
-    if (this.channel(channelId).sagDb === 0) return;
-    await this.readGain(channelId, offDb);
-    await this.proveOnce(channelId, offDb);
+    const newest = (id: string): number => this.tune.readings.filter(({ stepId: of }) => of === id).at(-1)?.value ?? 1;
+    const sagDb = voltageRatioDb(newest(stepId('gain', channelId)), newest(stepId('proof', channelId)));
+    if (sagDb < WORTH_A_TURN_DB || offDb !== 0) return;
+    await this.readGain(channelId, sagDb);
+    await this.proveOnce(channelId, sagDb);
   }
 
   /** Reads voltage and captures the trace under load. */
