@@ -145,8 +145,10 @@ describe('edits, their record, and who is told', () => {
     expect(await since(changed.changes)).toEqual({ changes: changed.changes });
     await server.api.put(`/api/v1/tunes/${id}/marks/gain:bass`).send({ version: 0, checks: [] }).expect(200);
     expect(await since(changed.changes)).toMatchObject({ marks: [{ stepId: 'gain:bass', version: 1 }] });
-    // Before the record began.
+    // Before the record began, and on a store whose changes are older than its record.
     expect(await since(0)).toMatchObject({ whole: true });
+    await server.dataSource.query('UPDATE "tune" SET "changes" = "changes" + 3 WHERE "id" = $1', [id]);
+    expect(await since((await read()).changes - 2)).toMatchObject({ whole: true });
   });
 
   it('reaches a device at another server of the same database, which also sees who else is there', async () => {

@@ -23,10 +23,13 @@ export function eventRoutes(store: Pick<TuneStore, 'changes'>, events: TuneEvent
     const name = (who ?? actorOf(request).who ?? '').slice(0, MOST_NAME);
     const leave = events.follow(tuneId, { id: device, ...(name === '' ? {} : { name }) }, send);
     const pulse = setInterval(() => response.write(': still here\n\n'), PULSE_MS);
-    response.once('close', () => {
+    const end = (): void => {
       clearInterval(pulse);
       leave();
-    });
+    };
+    // Whoever went away while the tune was looked up is not followed.
+    if (response.destroyed) end();
+    else response.once('close', end);
   });
   return router;
 }

@@ -85,7 +85,6 @@ export const addRevision = (manager: EntityManager, tuneId: string, version: num
 
 interface Row {
   id: string;
-  seq: string;
   kind: OperationKind;
   subject: string | null;
   body: Record<string, unknown>;
@@ -103,11 +102,11 @@ export async function historyOf(
   { before, limit = 100 }: { before?: number; limit?: number },
 ): Promise<HistoryRow[]> {
   const rows = await dataSource.query<Row[]>(
-    `SELECT "id", "seq", "kind", "subject", "body", "chain_version" AS "chainVersion", "change", "at", "client_at" AS "clientAt", "who"
+    `SELECT "id", "kind", "subject", "body", "chain_version" AS "chainVersion", "change", "at", "client_at" AS "clientAt", "who"
      FROM "operation" WHERE "tune_id" = $1 AND "change" < $2 ORDER BY "change" DESC LIMIT $3`,
     [tuneId, before ?? 2_147_483_647, limit],
   );
-  return rows.map(({ seq: _seq, at, clientAt, subject, who, ...row }) => ({
+  return rows.map(({ at, clientAt, subject, who, ...row }) => ({
     ...row,
     at: at.toISOString(),
     ...(clientAt === null ? {} : { clientAt: clientAt.toISOString() }),
@@ -126,18 +125,24 @@ export async function revisionOf(dataSource: DataSource, tuneId: string, version
   return row;
 }
 
-/** Which parts of a tune were changed after a count of changes; `whole` where the record does not reach back so far. */
+/**
+ * Which parts of a tune were changed after a count of changes; undefined where the record does not hold all of them, as on a store
+ * whose record began later, or where they are so many that the tune is sooner read whole.
+ *
+ * @param since - the count that is known, @param until - the present one
+ */
 export async function changedSince(
   dataSource: DataSource,
   tuneId: string,
   since: number,
-): Promise<{ whole: boolean; parts: { kind: OperationKind; subject: string | null }[] }> {
-  const rows = await dataSource.query<{ kind: OperationKind; subject: string | null; change: number }[]>(
-    'SELECT "kind", "subject", "change" FROM "operation" WHERE "tune_id" = $1 AND "change" > $2 ORDER BY "change"',
-    [tuneId, since],
+  until: number,
+): Promise<{ kind: OperationKind; subject: string | null }[] | undefined> {
+  if (until - since > MOST_PARTS) return undefined;
+  const rows = await dataSource.query<{ kind: OperationKind; subject: string | null }[]>(
+    'SELECT "kind", "subject" FROM "operation" WHERE "tune_id" = $1 AND "change" > $2 AND "change" <= $3',
+    [tuneId, since, until],
   );
-  const isGapless = rows.every(({ change }, i) => change === since + 1 + i);
-  return { whole: !isGapless || rows.length > MOST_PARTS, parts: rows };
+  return rows.length === until - since ? rows : undefined;
 }
 
 /** More than this is sooner read as a whole. */

@@ -89,6 +89,10 @@ export function tuneEvents(databaseUrl: string): TuneEvents {
       lose();
       return;
     }
+    if (isClosed) {
+      void next.end().catch(() => undefined);
+      return;
+    }
     client = next;
     for (const [tuneId, listeners] of followers) {
       for (const device of listeners.values()) say(tuneId, device, true);

@@ -310,8 +310,8 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
       const tune = await present(id);
       const { changes } = tune;
       if (since === undefined || since >= changes) return { changes };
-      const { whole, parts } = await changedSince(dataSource, id, since);
-      if (whole) return { changes, whole };
+      const parts = await changedSince(dataSource, id, since, changes);
+      if (parts === undefined) return { changes, whole: true };
       const subjects = (...kinds: HistoryRow['kind'][]): string[] => [
         ...new Set(parts.flatMap(({ kind, subject }) => (kinds.includes(kind) && subject !== null ? [subject] : []))),
       ];

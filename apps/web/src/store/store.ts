@@ -26,6 +26,7 @@ export function newStore() {
     middleware: (defaults) => defaults().concat(yieldApi.middleware).prepend(outboxSender().middleware),
   });
   setupListeners(store.dispatch);
+  ({ drafts: lastDrafts, bench: lastBench } = store.getState());
   store.subscribe(() => {
     const { drafts, bench, api } = store.getState();
     keepDrafts(drafts);
@@ -61,13 +62,13 @@ function keptState(): Partial<Kept> {
   }
 }
 
-let lastDrafts: RootState['drafts'] | undefined;
+let lastDrafts: RootState['drafts'] = {};
 let lastBench: RootState['bench'] | undefined;
 const lastTunes = new Map<string, unknown>();
 
 /** Each draft under its own key: two windows that type in different fields leave each other's alone. */
 function keepDrafts(drafts: RootState['drafts']): void {
-  const before = lastDrafts ?? drafts;
+  const before = lastDrafts;
   lastDrafts = drafts;
   if (before === drafts) return;
   try {
@@ -80,9 +81,7 @@ function keepDrafts(drafts: RootState['drafts']): void {
 
 function keepBench(bench: RootState['bench']): void {
   if (lastBench === bench) return;
-  const isFirst = lastBench === undefined;
   lastBench = bench;
-  if (isFirst) return;
   try {
     localStorage.setItem(BENCH, JSON.stringify(bench));
   } catch {

@@ -88,6 +88,13 @@ describe('an amplifier that does not make its rating', () => {
     const trace = capture('proof', 'onset', 17, other);
     expect(targetOf({ traces: [{ ...trace, conditions: { ...trace.conditions, loadOhm: 2 } }] })).toBeCloseTo(20, 6);
   });
+  it('is not judged by a capture that the meter on the same terminals contradicts, nor by one at another volume', () => {
+    // A probe factor of ten: 17 V on the meter, 1.7 V in the capture.
+    const wrongProbe = { readings: [read('proof', 'loaded-voltage', 17, 'on')], traces: [capture('proof', 'onset', 1.7)] };
+    expect(targetOf(wrongProbe)).toBeCloseTo(20, 6);
+    const louder: Chain = { ...CHAIN, source: { ...CHAIN.source, workingVolume: 34 } };
+    expect(targetOf({ traces: [capture('proof', 'onset', 17, louder)] })).toBeCloseTo(20, 6);
+  });
   it('keeps the margin of the house', () => {
     const settings = { ...SETTINGS, rules: { ...SETTINGS.rules, onsetMarginDb: 1 } };
     expect(targetOf({ traces: [capture('proof', 'onset', 17)] }, CHAIN, settings)).toBeCloseTo(17 * 10 ** (-1 / 20), 6);
@@ -121,6 +128,14 @@ describe('what the load takes off', () => {
   });
 });
 
+describe('sag of an amplifier that was exchanged', () => {
+  it('is not told from its former one', () => {
+    const readings = [read('gain', 'gain-voltage', 24, 'off'), read('proof', 'loaded-voltage', 18.5, 'on')];
+    const other = { ...readings[0]!, conditions: { ...readings[0]!.conditions, amplifierId: 'former' } };
+    expect(targetOf({ readings: [other, readings[1]!], traces: [capture('proof', 'clean', 18.5)] })).toBeCloseTo(20, 6);
+  });
+});
+
 describe('a gain by scope', () => {
   it('goes up from capture to capture until the tops flatten, and is then set like any other', () => {
     expect(gain({}, CHAIN, BY_SCOPE)).toMatchObject({ status: 'open', action: { kind: 'capture' } });
@@ -135,6 +150,11 @@ describe('a gain by scope', () => {
     const readings = [read('gain', 'gain-voltage', 22, 'on', CHAIN, BY_SCOPE)];
     const state = gain({ traces, readings }, CHAIN, BY_SCOPE);
     expect(state.status).toBe('done');
+  });
+  it('has nothing to go by in a capture without volts', () => {
+    const trace = capture('gain', 'clean', 0.5, CHAIN, BY_SCOPE);
+    trace.analysis.channels[0]!.warnings.push('uncalibrated');
+    expect(codesOf(gain({ traces: [trace] }, CHAIN, BY_SCOPE))).toContain('scope-unclear');
   });
   it('never goes beyond what the drivers take', () => {
     const weak: Chain = {

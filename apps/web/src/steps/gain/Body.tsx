@@ -49,7 +49,7 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
         state.findings
           .filter(({ grade }) => grade !== 'stop')
           .map((finding) => <FindingLine key={finding.words} finding={finding} large />)}
-      {(rules.gainBy === 'scope' || state.figures.advice === undefined || step.onset !== undefined) && loadOn && (
+      {loadOn && (
         <div className="max-w-md">
           <TraceDrop label="Capture, load on" capture={capture} />
         </div>

@@ -1,6 +1,7 @@
 import type { Amplifier, Channel, HouseRules } from '../../job/chain.ts';
 import { channelNetwork } from '../../job/channelWiring.ts';
 import type { LoadReading, LoadTrace } from '../../job/records.ts';
+import { sourceIdOf } from '../../job/source.ts';
 import { voltageRatioDb } from '../../levels/decibels.ts';
 import { networkText } from '../../loads/network.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
@@ -15,6 +16,9 @@ export const loadAtGain = ({
   loadWhileSetting,
 }: Pick<HouseRules, 'gainBy' | 'loadWhileSetting'>): HouseRules['loadWhileSetting'] => (gainBy === 'scope' ? 'on' : loadWhileSetting);
 
+/** A meter and a scope with its probe agree to this. Common practice, no source: 1 to 2 % of a meter, 3 % of a scope's vertical scale. */
+export const INSTRUMENTS_APART_DB = 0.5;
+
 /** The highest clean voltage of a channel under its load, as its captures show it. */
 export interface Onset {
   /** RMS of the largest clean sine */
@@ -28,14 +32,27 @@ export interface Onset {
  * Where an amplifier begins to clip under the load that hangs on it now, by its captures at the gain and at the proof.
  *
  * The newest flattened one counts, unless a later clean one lies higher. One that was taken with another load, wiring or amplifier,
- * or without any load, says nothing of this one.
+ * or without any load, says nothing of this one; nor does one at another volume of the source, which may be the source's own clipping,
+ * and one whose level no meter on the same terminals agrees with: its probe factor is wrong, or the knob was turned.
  *
  * @returns undefined while nothing flattened was seen
  */
 export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier): Onset | undefined {
   const isOurs = hangsOn(channel, amplifier);
+  const { source } = now.chain;
+  const isOfThisSource = ({ sourceId, sourceVolume }: LoadTrace['conditions']): boolean =>
+    sourceId === sourceIdOf(source) && sourceVolume === source.workingVolume;
+  const metered = readingsAt(now, stepId('proof', channel.id), 'loaded-voltage', 'load').filter(({ conditions }) => isOurs(conditions));
+  const settings = readingsAt(now, stepId('gain', channel.id), 'gain-voltage', 'load');
+  /** Readings and captures between two settings of the gain are of one knob, or of turns that were read each. */
+  const settingAt = (takenAt: string): string | undefined => settings.findLast((reading) => reading.takenAt <= takenAt)?.id;
+  const agrees = (trace: LoadTrace): boolean => {
+    const volt = trace.analysis.channels[trace.channelIndex]?.voltageRms ?? 0;
+    const beside = metered.filter(({ takenAt, value }) => value > 0 && settingAt(takenAt) === settingAt(trace.takenAt));
+    return volt > 0 && (beside.length === 0 || beside.some(({ value }) => Math.abs(voltageRatioDb(volt, value)) <= INSTRUMENTS_APART_DB));
+  };
   const own = [...tracesAt(now, stepId('gain', channel.id), 'load'), ...tracesAt(now, stepId('proof', channel.id), 'load')]
-    .filter(({ conditions }) => isOurs(conditions))
+    .filter((trace) => isOurs(trace.conditions) && isOfThisSource(trace.conditions) && agrees(trace))
     .sort((a, b) => (a.takenAt < b.takenAt ? -1 : a.takenAt > b.takenAt ? 1 : 0));
   let onset: Onset | undefined;
   for (const trace of own) {
@@ -83,7 +100,7 @@ export function sagNow(now: Situation, channel: Channel, amplifier: Amplifier): 
     const next = set[i + 1]?.takenAt;
     const within = ({ takenAt }: { takenAt: string }): boolean => takenAt >= before.takenAt && (next === undefined || takenAt < next);
     const reading = loaded.find(within);
-    if (reading === undefined || !isSameTone(before, reading) || reading.value <= 0) continue;
+    if (reading === undefined || !isSameSetting(before, reading) || reading.value <= 0) continue;
     const capture = traces.find((trace) => within(trace) && trace.takenAt > reading.takenAt);
     const verdict = capture?.analysis.channels[capture.channelIndex]?.clipping.verdict;
     if (verdict !== 'clean') continue;
@@ -93,5 +110,11 @@ export function sagNow(now: Situation, channel: Channel, amplifier: Amplifier): 
   return 0;
 }
 
-const isSameTone = ({ conditions: one }: LoadReading, { conditions: other }: LoadReading): boolean =>
-  one.toneHz === other.toneHz && one.toneLevelDbfs === other.toneLevelDbfs && one.sourceVolume === other.sourceVolume;
+/** Of one amplifier, source and tone: what differs is the load. */
+const isSameSetting = ({ conditions: one }: LoadReading, { conditions: other }: LoadReading): boolean =>
+  one.amplifierId === other.amplifierId &&
+  one.mode === other.mode &&
+  one.toneHz === other.toneHz &&
+  one.toneLevelDbfs === other.toneLevelDbfs &&
+  one.sourceId === other.sourceId &&
+  one.sourceVolume === other.sourceVolume;

@@ -133,8 +133,9 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
       ],
     };
   }
-  if (shown.clipping.verdict !== 'clean') {
-    const words = 'The last capture shows neither a clean wave nor where it flattens.';
+  // A capture in parts of full scale has no voltage to go by.
+  if (shown.clipping.verdict !== 'clean' || shown.warnings.includes('uncalibrated')) {
+    const words = 'The last capture does not say at which voltage this channel is clean, or begins to flatten.';
     return {
       status: 'out-of-tolerance',
       figures: {},

@@ -7,6 +7,7 @@ import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import { INSTRUMENTS_APART_DB } from '../../frame/onset.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
@@ -213,8 +214,6 @@ function raisedFinding(loaded: LoadReading, gainReading: LoadReading): Finding[]
   ];
 }
 
-/** A meter and a scope with its probe agree to this. Common practice, no source: 1 to 2 % of a meter, 3 % of a scope's vertical scale. */
-const INSTRUMENTS_APART_DB = 0.5;
 /** What probes divide by, and what a scope that is set for another one makes of it. */
 const PROBE_FACTORS: readonly number[] = [10, 100, 0.1, 0.01];
 
@@ -339,7 +338,7 @@ function traceFinding(trace: LoadTrace): Finding {
 function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
   const { powerWatt, fullScaleWatt, sag: drop } = figures;
   if (powerWatt === undefined || fullScaleWatt === undefined || step.power.kind === 'unknown') return [];
-  const { driversWatt, amplifierWatt } = step.power;
+  const { driversWatt } = step.power;
   const findings: Finding[] = [];
   // Ratings are rounded figures: 5 % over is no news.
   if (fullScaleWatt > 1.05 * driversWatt) {
@@ -359,12 +358,14 @@ function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
       words: `${formatQuantity(fullScaleWatt, 'W')} at full scale, within the drivers’ ${formatQuantity(driversWatt, 'W')}.`,
     });
   }
-  if (fullScaleWatt < 0.7 * Math.min(amplifierWatt, driversWatt)) {
+  // Headroom, a wish and a blend are meant: short is what misses the figure that it was set for.
+  const setForWatt = step.target === undefined ? step.power.powerWatt : step.target.fullScaleVoltage ** 2 / step.channel.loadOhm;
+  if (fullScaleWatt < 0.7 * setForWatt) {
     findings.push({
       code: 'power-short',
       grade: 'note',
-      figures: { fullScaleWatt, setForWatt: Math.min(amplifierWatt, driversWatt) },
-      words: `That is ${formatQuantity((100 * fullScaleWatt) / Math.min(amplifierWatt, driversWatt), '%')} of what this channel was set for.`,
+      figures: { fullScaleWatt, setForWatt },
+      words: `That is ${formatQuantity((100 * fullScaleWatt) / setForWatt, '%')} of what this channel was set for.`,
       next: 'Check supply voltage and wiring under load, or accept it: 1.5 dB is hardly heard.',
     });
   }
