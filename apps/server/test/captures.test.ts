@@ -81,20 +81,22 @@ describe('the threads that read captures', () => {
   it('end a task that nobody waits for', async () => {
     const workers = startTraceWorkers();
     const gone = new AbortController();
-    const task = workers.analyse(long, {}, gone.signal);
+    const task = workers.run('trace', { bytes: long, options: {} }, gone.signal);
     gone.abort();
     await expect(task).rejects.toMatchObject({ status: 499 });
-    await expect(workers.analyse(Buffer.from(table(500)), {})).resolves.toMatchObject({ channels: [{ name: 'CH1' }] });
+    await expect(workers.run('trace', { bytes: Buffer.from(table(500)), options: {} })).resolves.toMatchObject({
+      channels: [{ name: 'CH1' }],
+    });
     await workers.close();
   });
   it('end one that takes too long, and say so', async () => {
     const workers = startTraceWorkers({ taskMs: 1, queue: 4 });
-    await expect(workers.analyse(long, {})).rejects.toMatchObject({ status: 422, title: 'Too much' });
+    await expect(workers.run('trace', { bytes: long, options: {} })).rejects.toMatchObject({ status: 422, title: 'Too much' });
     await workers.close();
   });
   it('turn away what would wait too long', async () => {
     const workers = startTraceWorkers({ taskMs: 60_000, queue: 1 });
-    const results = await Promise.allSettled(Array.from({ length: 8 }, () => workers.analyse(long, {})));
+    const results = await Promise.allSettled(Array.from({ length: 8 }, () => workers.run('trace', { bytes: long, options: {} })));
     const refused = results.filter((result) => result.status === 'rejected');
     expect(refused.length).toBeGreaterThan(0);
     for (const { reason } of refused) expect(reason).toMatchObject({ status: 503, title: 'Too busy' });

@@ -121,4 +121,7 @@ export * from './phase/delays.ts';
 export * from './phase/polarityByEar.ts';
 export * from './phase/relativePhase.ts';
 export * from './response/equaliserResponse.ts';
+export * from './response/equaliserFit.ts';
+export * from './sweeps/recordedSweep.ts';
+export * from './phase/pulsePolarity.ts';
 export * from './response/responseAverage.ts';

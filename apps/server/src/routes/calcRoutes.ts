@@ -5,6 +5,7 @@ import {
   CrossoverSumRequest,
   DelayRequest,
   DeliveredPowerRequest,
+  EqualiserFitRequest,
   EqualiserResponseRequest,
   HookupRequest,
   ImpedanceRequest,
@@ -14,12 +15,14 @@ import {
   OverdriveRequest,
   PolarityByEarRequest,
   PowerLimitRequest,
+  PulseQuery,
   RAW_CAPTURE_TYPES,
   RelativePhaseRequest,
   ResponseAverageRequest,
   SagRequest,
   SourceCeilingRequest,
   SplRequest,
+  SweepQuery,
   TargetVoltageRequest,
   TraceJsonRequest,
   TraceQuery,
@@ -123,17 +126,22 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Rou
   router.post('/equaliser-response', json, (request, response) => {
     response.json(equaliserResponse(bodyOf(EqualiserResponseRequest, request)));
   });
-  router.post(
-    '/trace',
-    express.json({ limit: settings.traceJsonLimitBytes, strict: false }),
-    captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes),
-    async (request, response) => {
-      const options = queryOf(TraceQuery, request);
-      const isJson = request.is('application/json') !== false && request.is('application/json') !== null;
-      const bytes = isJson ? Buffer.from(bodyOf(TraceJsonRequest, request).csv) : rawBytes(request);
-      response.json(await workers.analyse(bytes, options, untilGone(response)));
-    },
-  );
+  router.post('/equaliser-fit', json, async (request, response) => {
+    response.json(await workers.run('equaliser', bodyOf(EqualiserFitRequest, request), untilGone(response)));
+  });
+  const recording = captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes);
+  router.post('/pulse', recording, async (request, response) => {
+    response.json(await workers.run('pulse', { bytes: rawBytes(request), ...queryOf(PulseQuery, request) }, untilGone(response)));
+  });
+  router.post('/sweep-response', recording, async (request, response) => {
+    response.json(await workers.run('sweep', { bytes: rawBytes(request), played: queryOf(SweepQuery, request) }, untilGone(response)));
+  });
+  router.post('/trace', express.json({ limit: settings.traceJsonLimitBytes, strict: false }), recording, async (request, response) => {
+    const options = queryOf(TraceQuery, request);
+    const isJson = request.is('application/json') !== false && request.is('application/json') !== null;
+    const bytes = isJson ? Buffer.from(bodyOf(TraceJsonRequest, request).csv) : rawBytes(request);
+    response.json(await workers.run('trace', { bytes, options }, untilGone(response)));
+  });
   router.use((request) => {
     throw new Problem(404, 'Not found', `There is no calculation at ${request.originalUrl}. GET /api/v1/openapi.json lists them.`);
   });

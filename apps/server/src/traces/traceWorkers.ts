@@ -2,15 +2,15 @@ import { CoreError, type CaptureConditions, type TraceAnalysis } from '@yield/co
 import type { Response } from 'express';
 import { Piscina } from 'piscina';
 import { Problem } from '../problem.ts';
-import type { TraceTask, TraceTaskResult } from './traceTask.ts';
+import type { WorkerResult, WorkerTask, WorkerTaskName, WorkerTasks } from './traceTask.ts';
 
 export interface TraceWorkers {
   /**
    * @param signal - ends the task when nobody waits for it any more
-   * @throws {CoreError} as `readCapture` and `analyseTrace` do
+   * @throws {CoreError} as the core does for what it is asked
    * @throws {Problem} 503 with too many captures waiting, 422 for one that takes too long or too much memory
    */
-  analyse(bytes: Uint8Array, options: TraceTask['options'], signal?: AbortSignal): Promise<TraceAnalysis>;
+  run<N extends WorkerTaskName>(name: N, ask: WorkerTasks[N]['ask'], signal?: AbortSignal): Promise<WorkerTasks[N]['answer']>;
   close(): Promise<void>;
 }
 
@@ -28,7 +28,7 @@ const HEAP_MB = 512;
 /** Threads that analyse captures, so that the server keeps answering meanwhile. */
 export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): TraceWorkers {
   const fromSource = import.meta.url.endsWith('.ts');
-  const pool = new Piscina<TraceTask, TraceTaskResult>({
+  const pool = new Piscina<WorkerTask, WorkerResult>({
     filename: new URL(fromSource ? './traceTask.ts' : './traceTask.js', import.meta.url).href,
     maxThreads: THREADS,
     resourceLimits: { maxOldGenerationSizeMb: HEAP_MB },
@@ -36,7 +36,7 @@ export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): Tra
   });
   let pending = 0;
   return {
-    analyse: async (bytes, options, signal) => {
+    run: async (name, ask, signal) => {
       if (pending >= THREADS + queue) {
         throw new Problem(
           503,
@@ -47,7 +47,7 @@ export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): Tra
       pending += 1;
       const timeOut = AbortSignal.timeout(taskMs);
       // Bytes in shared memory are read where they are; others are copied, since the caller keeps them to store them.
-      const task = pool.run({ bytes, options }, { signal: signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]) });
+      const task = pool.run({ name, ask }, { signal: signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]) });
       const result = await task
         .catch((error: unknown) => {
           throw problemOfTask(error, timeOut.aborted);
@@ -56,7 +56,7 @@ export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): Tra
           pending -= 1;
         });
       if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
-      return result.analysis;
+      return result.answer as WorkerTasks[typeof name]['answer'];
     },
     close: () => pool.destroy(),
   };
@@ -93,14 +93,17 @@ export interface CaptureSpec {
 export const analyseWith =
   (workers: TraceWorkers): Analyse =>
   (bytes, { conditions, limitThdPercent, fullScaleVolt, probe }, signal) =>
-    workers.analyse(
-      bytes,
+    workers.run(
+      'trace',
       {
-        toneHz: conditions.toneHz,
-        limitThdPercent,
-        ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
-        ...(probe === null ? {} : { probe }),
-        ...(conditions.at === 'line' && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
+        bytes,
+        options: {
+          toneHz: conditions.toneHz,
+          limitThdPercent,
+          ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
+          ...(probe === null ? {} : { probe }),
+          ...(conditions.at === 'line' && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
+        },
       },
       signal,
     );

@@ -442,3 +442,75 @@ export const EqualiserResponseRequest = strict({
   frequenciesHz: frequencies,
 });
 export const EqualiserResponseAnswer = Type.Object({ magnitudeDb: Type.Array(figure), phaseDeg: Type.Array(figure) });
+
+const rangeFields = { fromHz: hertz('begin of the range'), toHz: hertz('end of the range') };
+const quality = (title: string) => number(title, '', { exclusiveMinimum: 0, maximum: 1000 });
+export const EqualiserFitRequest = strict({
+  response: strict(curveFields),
+  target: Type.Optional(strict(curveFields)),
+  ...rangeFields,
+  equaliser: Type.Union(
+    [
+      strict({
+        kind: Type.Enum(['parametric'], { title: 'kind of equaliser' }),
+        bands: Type.Integer({ title: 'bands', minimum: 1, maximum: 32 }),
+        minQ: Type.Optional(quality('lowest Q')),
+        maxQ: Type.Optional(quality('highest Q')),
+        frequencyStepHz: Type.Optional(hertz('step of the frequencies')),
+        qStep: Type.Optional(quality('step of the Qs')),
+      }),
+      strict({
+        kind: Type.Enum(['graphic'], { title: 'kind of equaliser' }),
+        centresHz: Type.Array(hertz('centre'), { title: 'centres', minItems: 1, maxItems: 64 }),
+        q: quality('Q'),
+      }),
+    ],
+    { title: 'equaliser' },
+  ),
+  maxBoostDb: Type.Optional(decibels('most boost')),
+  maxCutDb: Type.Optional(decibels('most cut')),
+  gainStepDb: Type.Optional(number('step of the gains', 'dB', { exclusiveMinimum: 0, maximum: 120 })),
+  sampleRateHz: Type.Optional(hertz('sample rate')),
+});
+export const EqualiserFitAnswer = Type.Object({
+  filters: Type.Array(Type.Object({ kind: Type.Enum(['peak']), frequencyHz: figure, gainDb: figure, q: figure })),
+  correctedDb: Type.Array(figure),
+  offsetDb: figure,
+  beforeDb: figure,
+  afterDb: figure,
+  left: Type.Array(Type.Object({ fromHz: figure, toHz: figure, reason: Type.Enum(['null', 'limit', 'outside']) })),
+});
+
+export const PulseQuery = strict({ limitDb: Type.Optional(decibels('limit')) });
+export const PulseAnswer = Type.Object({
+  channels: Type.Array(
+    Type.Object({
+      name: Type.String(),
+      polarity: Type.Enum(['positive', 'negative', 'unclear']),
+      arrivalSecond: Type.Optional(figure),
+      peakAboveNoiseDb: Type.Optional(figure),
+      reason: Type.Optional(Type.String()),
+    }),
+  ),
+});
+
+export const SweepQuery = strict({
+  sweepSecond: Type.Optional(number('length of the sweep', 's', { exclusiveMinimum: 0, maximum: 120 })),
+  sweepFromHz: Type.Optional(hertz('begin of the sweep')),
+  sweepToHz: Type.Optional(hertz('end of the sweep')),
+  levelDbfs: Type.Optional(number('level of the sweep', 'dBFS', { minimum: -120, maximum: 0 })),
+  pointsPerOctave: Type.Optional(Type.Integer({ title: 'points to an octave', minimum: 1, maximum: 192 })),
+});
+export const SweepAnswer = Type.Object({
+  channels: Type.Array(
+    Type.Object({
+      name: Type.String(),
+      arrivalSecond: Type.Optional(figure),
+      frequenciesHz: Type.Optional(Type.Array(figure)),
+      levelDb: Type.Optional(Type.Array(figure)),
+      signalToNoiseDb: Type.Optional(figure),
+      driftPpm: Type.Optional(figure),
+      reason: Type.Optional(Type.String()),
+    }),
+  ),
+});

@@ -1,6 +1,7 @@
 import FFT from 'fft.js';
 import { SWEEP_FADE_SECOND, type SweepSpec } from '../tones/sweepSpec.ts';
 import { toneSamples } from '../tones/toneSamples.ts';
+import { cutOut, impulseOf, spectrumOf, windowOf, type ImpulseWindow } from './deconvolution.ts';
 import { degreesOf } from '../numerics/complex.ts';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
 
@@ -38,8 +39,6 @@ export type SweepResponse =
 
 /** Points a response is given at, and the width over which each is averaged: a twelfth of an octave. */
 const POINTS_PER_OCTAVE = 12;
-/** So much of the strongest line's power is added below the division, so that nothing beyond the sweep's ends blows up. */
-const FLOOR = 1e-7;
 const LEAST_CLEAR_DB = 30;
 const MOST_SILENCE_SECOND = 60;
 /** A transform of more would not fit into a worker's memory. */
@@ -83,16 +82,9 @@ export function sweepResponse(
   });
   const size = powerOfTwoAtLeast(played.length + captured.length);
   const fft = new FFT(size);
-  const spectrumOf = (samples: Float64Array): number[] => {
-    const padded = new Array<number>(size).fill(0);
-    for (let n = 0; n < samples.length; n += 1) padded[n] = samples[n]!;
-    const spectrum = fft.createComplexArray();
-    fft.realTransform(spectrum, padded);
-    return spectrum;
-  };
-  const reference = spectrumOf(played);
+  const reference = spectrumOf(fft, played);
   onProgress?.(0.3);
-  const heard = spectrumOf(captured);
+  const heard = spectrumOf(fft, captured);
   onProgress?.(0.6);
   const impulse = impulseOf(fft, heard, reference);
   onProgress?.(0.9);
@@ -137,7 +129,7 @@ function vertex(impulse: Float64Array, peak: number): number {
 const KEPT_BEFORE_SECOND = 0.005;
 const KEPT_AFTER_SECOND = 0.02;
 
-function keptImpulse(impulse: Float64Array, peak: number, first: number, sampleRateHz: number, window: Window): Impulse {
+function keptImpulse(impulse: Float64Array, peak: number, first: number, sampleRateHz: number, window: ImpulseWindow): Impulse {
   const before = Math.round(KEPT_BEFORE_SECOND * sampleRateHz);
   const count = before + Math.round(KEPT_AFTER_SECOND * sampleRateHz);
   return {
@@ -146,45 +138,6 @@ function keptImpulse(impulse: Float64Array, peak: number, first: number, sampleR
     values: Array.from({ length: count }, (_, n) => Number(impulse[(peak - before + n + impulse.length) % impulse.length]!.toPrecision(5))),
     window: { beforeSecond: window.before / sampleRateHz, afterSecond: window.after / sampleRateHz },
   };
-}
-
-/** Divides one spectrum by the other and transforms back; both hold the first half only, as `realTransform` leaves them. */
-function impulseOf(fft: FFT, heard: readonly number[], reference: readonly number[]): Float64Array {
-  const half = fft.size / 2;
-  let strongest = 0;
-  for (let k = 0; k <= half; k += 1) strongest = Math.max(strongest, reference[2 * k]! ** 2 + reference[2 * k + 1]! ** 2);
-  const quotient = fft.createComplexArray();
-  for (let k = 0; k <= half; k += 1) {
-    const [a, b, c, d] = [heard[2 * k]!, heard[2 * k + 1]!, reference[2 * k]!, reference[2 * k + 1]!];
-    const below = c * c + d * d + FLOOR * strongest;
-    quotient[2 * k] = (a * c + b * d) / below;
-    quotient[2 * k + 1] = (b * c - a * d) / below;
-  }
-  fft.completeSpectrum(quotient);
-  const output = fft.createComplexArray();
-  fft.inverseTransform(output, quotient);
-  return Float64Array.from({ length: fft.size }, (_, n) => output[2 * n]!);
-}
-
-/** Samples on either side of the arrival. */
-interface Window {
-  before: number;
-  after: number;
-}
-
-/** Short enough to keep the second harmonic's earlier arrival out, long enough for the lowest bass. */
-function windowOf(sampleRateHz: number, { fromHertz, toHertz, seconds }: SweepSpec): Window {
-  const octaves = Math.log2(toHertz / fromHertz);
-  return { before: Math.round(sampleRateHz * Math.min(0.5, (0.8 * seconds) / octaves)), after: sampleRateHz };
-}
-
-/** The stretch around the arrival, faded in and out. */
-function cutOut(impulse: Float64Array, peak: number, { before, after }: Window): Float64Array {
-  return Float64Array.from({ length: before + after }, (_, n) => {
-    const share = n < before ? Math.min(1, (2 * n) / before) : Math.min(1, (2 * (before + after - n)) / after);
-    const window = 0.5 - 0.5 * Math.cos(Math.PI * share);
-    return window * impulse[(peak - before + n + impulse.length) % impulse.length]!;
-  });
 }
 
 /** @param arrival - place of the arrival in the stretch, in samples: phases are told against it */

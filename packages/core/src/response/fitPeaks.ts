@@ -1,0 +1,399 @@
+import { leastSquares, type LeastSquaresProblem } from '../numerics/leastSquares.ts';
+import { seededRandom, type Random } from '../numerics/random.ts';
+import { octavePoints } from './curve.ts';
+import type { GraphicEqualiser, ParametricEqualiser } from './equaliserFit.ts';
+import type { Null } from './nulls.ts';
+import { addPeak, peakGrid, peakSum, type PeakGrid } from './peakLevels.ts';
+
+/** A peak of an equaliser, without its kind. */
+export interface Peak {
+  frequencyHz: number;
+  gainDb: number;
+  q: number;
+}
+
+export interface PeakTask {
+  /** rising frequencies over the range, and how far the response lies above the target at each, in dB */
+  points: readonly number[];
+  difference: readonly number[];
+  nulls: readonly Null[];
+  fromHz: number;
+  toHz: number;
+  equaliser: ParametricEqualiser | GraphicEqualiser;
+  limits: { maxBoostDb: number; maxCutDb: number; gainStepDb: number; sampleRateHz: number; minQ: number; maxQ: number };
+}
+
+const COARSE_PER_OCTAVE = 16;
+const FINE_PER_OCTAVE = 48;
+/** Kept off a limit while the bands move, so that rounding to the steps does not pass it. */
+const LIMIT_MARGIN_DB = 0.02;
+/** A null may be raised this much more than its surroundings ask for; the contract's bound is 1 dB. */
+const NULL_SPARE_DB = 0.5;
+/** Residuals of a passed limit weigh this much against the whole difference. */
+const LIMIT_WEIGHT = 3;
+
+/** The peaks that leave the smallest difference, on the equaliser's steps and within its limits. */
+export function bestPeaks(task: PeakTask): Peak[] {
+  const desk = deskOf(task);
+  const room = desk.bounds.some(([low, high], k) => desk.isGain(k) && high > low);
+  if (!room || task.difference.every((db) => Math.abs(db) < task.limits.gainStepDb / 2)) return desk.idle();
+  const coarse = gridOf(task, COARSE_PER_OCTAVE);
+  const fine = gridOf(task, FINE_PER_OCTAVE);
+  const [rough, exact] = [problemOf(task, desk, coarse), problemOf(task, desk, fine)];
+  const starts = startsOf(task, desk, coarse, rough);
+  const found = starts.map((start) => leastSquares(rough, start, 25)).sort((a, b) => a.cost - b.cost);
+  const distinct = found.filter(({ cost }, i) => i === 0 || cost > found[i - 1]!.cost * 1.001).slice(0, 4);
+  const settled = distinct.map(({ unknowns }) => {
+    const { unknowns: best } = leastSquares(exact, unknowns, 60);
+    return settle(task, desk, fine, exact, best);
+  });
+  return settled.reduce((best, next) => (next.cost < best.cost ? next : best)).peaks;
+}
+
+// ---- what may move
+
+/** The knobs of an equaliser as a row of unknowns: of a graphic one its gains, of a parametric one frequencies, gains and Qs. */
+interface Desk {
+  bounds: (readonly [low: number, high: number])[];
+  isGain(k: number): boolean;
+  /** a peak for every band that may move */
+  peaks(unknowns: ArrayLike<number>): Peak[];
+  /** the unknowns that belong to a band */
+  knobsOf(band: number): number[];
+  unknownsOf(peaks: readonly Peak[]): number[];
+  /** with what does not move, such as a graphic one's centres outside of the range */
+  finished(peaks: readonly Peak[]): Peak[];
+  idle(): Peak[];
+  /** one peak on the equaliser's steps */
+  onSteps(peak: Peak): Peak;
+  /** neighbours of a peak, a step away */
+  besides(peak: Peak, reach: number): Peak[];
+}
+
+function deskOf({ equaliser, fromHz, toHz, limits }: PeakTask): Desk {
+  const { gainStepDb, minQ: usualMinQ, maxQ: usualMaxQ } = limits;
+  const [lowestGain, highestGain] = [
+    -Math.floor(limits.maxCutDb / gainStepDb + 1e-9) * gainStepDb,
+    Math.floor(limits.maxBoostDb / gainStepDb + 1e-9) * gainStepDb,
+  ];
+  const gainOnStep = (db: number): number => clean(Math.round(Math.max(lowestGain, Math.min(highestGain, db)) / gainStepDb) * gainStepDb);
+  const gainsBeside = (peak: Peak, reach: number): Peak[] =>
+    [-reach, reach].map((by) => ({ ...peak, gainDb: gainOnStep(peak.gainDb + by * gainStepDb) }));
+  if (equaliser.kind === 'graphic') {
+    const { centresHz, q } = equaliser;
+    const inRange = (hertz: number): boolean => hertz >= fromHz && hertz <= toHz;
+    const moving = centresHz.filter(inRange);
+    return {
+      bounds: moving.map(() => [lowestGain, highestGain]),
+      isGain: () => true,
+      peaks: (gains) => moving.map((frequencyHz, i) => ({ frequencyHz, gainDb: gains[i]!, q })),
+      knobsOf: (band) => [band],
+      unknownsOf: (peaks) => peaks.map(({ gainDb }) => gainDb),
+      finished: (peaks) =>
+        centresHz.map((frequencyHz) => ({ frequencyHz, gainDb: peaks.find((peak) => peak.frequencyHz === frequencyHz)?.gainDb ?? 0, q })),
+      idle: () => centresHz.map((frequencyHz) => ({ frequencyHz, gainDb: 0, q })),
+      onSteps: (peak) => ({ ...peak, gainDb: gainOnStep(peak.gainDb) }),
+      besides: gainsBeside,
+    };
+  }
+  const { bands, minQ = usualMinQ, maxQ = usualMaxQ, frequencyStepHz, qStep } = equaliser;
+  const bandBounds: (readonly [number, number])[] = [
+    [Math.log2(fromHz), Math.log2(toHz)],
+    [lowestGain, highestGain],
+    [Math.log2(minQ), Math.log2(maxQ)],
+  ];
+  const frequencyOnStep = stepper(fromHz, toHz, frequencyStepHz, (hertz) => Number(hertz.toPrecision(5)));
+  const qOnStep = stepper(minQ, maxQ, qStep, (q) => Number(q.toPrecision(4)));
+  return {
+    bounds: Array.from({ length: 3 * bands }, (_, k) => bandBounds[k % 3]!),
+    isGain: (k) => k % 3 === 1,
+    peaks: (unknowns) =>
+      Array.from({ length: bands }, (_, i) => ({
+        frequencyHz: 2 ** unknowns[3 * i]!,
+        gainDb: unknowns[3 * i + 1]!,
+        q: 2 ** unknowns[3 * i + 2]!,
+      })),
+    knobsOf: (band) => [3 * band, 3 * band + 1, 3 * band + 2],
+    unknownsOf: (peaks) => peaks.flatMap(({ frequencyHz, gainDb, q }) => [Math.log2(frequencyHz), gainDb, Math.log2(q)]),
+    finished: (peaks) => peaks.filter(({ gainDb }) => gainDb !== 0).sort((a, b) => a.frequencyHz - b.frequencyHz),
+    idle: () => [],
+    onSteps: ({ frequencyHz, gainDb, q }) => ({ frequencyHz: frequencyOnStep(frequencyHz), gainDb: gainOnStep(gainDb), q: qOnStep(q) }),
+    besides: (peak, reach) => [
+      ...gainsBeside(peak, reach),
+      ...[-reach, reach].flatMap((by) => [
+        {
+          ...peak,
+          frequencyHz: frequencyOnStep(
+            frequencyStepHz === undefined ? peak.frequencyHz * 1.005 ** by : peak.frequencyHz + by * frequencyStepHz,
+          ),
+        },
+        { ...peak, q: qOnStep(qStep === undefined ? peak.q * 1.02 ** by : peak.q + by * qStep) },
+      ]),
+    ],
+  };
+}
+
+/** Brings a value within bounds and onto a step; without a step it is only rounded to figures that can be read. */
+function stepper(low: number, high: number, step: number | undefined, rounded: (value: number) => number): (value: number) => number {
+  if (step === undefined) return (value) => Math.max(low, Math.min(high, rounded(value)));
+  const [first, last] = [Math.ceil(low / step - 1e-9), Math.floor(high / step + 1e-9)];
+  return (value) => clean(Math.max(first, Math.min(last, Math.round(value / step))) * step);
+}
+
+/** A multiple of a step without the noise of its last binary digits. */
+const clean = (value: number): number => Number(value.toPrecision(12)) + 0;
+
+// ---- what they are held against
+
+interface FitGrid {
+  /** the range's points, then those of the limits everywhere, then the bottoms of the nulls */
+  grid: PeakGrid;
+  frequenciesHz: number[];
+  counts: { range: number; everywhere: number };
+  difference: Float64Array;
+  weight: Float64Array;
+  nullMostDb: number[];
+}
+
+function gridOf({ points, difference, nulls, fromHz, toHz, limits }: PeakTask, perOctave: number): FitGrid {
+  const range = [...octavePoints(fromHz, toHz, perOctave).filter((hertz) => hertz < toHz), toHz];
+  const top = 0.4995 * limits.sampleRateHz;
+  const outside = [...octavePoints(Math.min(8, fromHz / 4), fromHz, 6), ...(toHz < top ? octavePoints(toHz, top, 12) : []), top].filter(
+    (hertz) => hertz < fromHz || hertz > toHz,
+  );
+  const everywhere = [...range.filter((_, i) => i % 2 === 0), ...outside];
+  const at = interpolator(points, difference);
+  const isNull = (hertz: number): boolean => nulls.some((dip) => hertz >= dip.fromHz && hertz <= dip.toHz);
+  const weight = Float64Array.from(range, (hertz, i) => (isNull(hertz) ? 0 : i === 0 || i === range.length - 1 ? Math.SQRT1_2 : 1));
+  const whole = Math.hypot(...weight) || 1;
+  const frequenciesHz = [...range, ...everywhere, ...nulls.map(({ bottomHz }) => bottomHz)];
+  return {
+    grid: peakGrid(frequenciesHz, limits.sampleRateHz),
+    frequenciesHz,
+    counts: { range: range.length, everywhere: everywhere.length },
+    difference: Float64Array.from(range, at),
+    weight: weight.map((value) => value / whole),
+    nullMostDb: nulls.map((dip) => NULL_SPARE_DB + askedBeside(dip, points, difference)),
+  };
+}
+
+/** The most boost that what lies beside a null asks for, 0 dB at least. */
+function askedBeside({ bottomHz }: Null, points: readonly number[], difference: readonly number[]): number {
+  let most = 0;
+  points.forEach((hertz, i) => {
+    const octaves = Math.abs(Math.log2(hertz / bottomHz));
+    if (octaves >= 0.2 && octaves <= 0.42) most = Math.max(most, -difference[i]!);
+  });
+  return most;
+}
+
+function interpolator(points: readonly number[], values: readonly number[]): (hertz: number) => number {
+  let k = 0;
+  return (hertz) => {
+    if (points[k]! > hertz) k = 0;
+    while (k < points.length - 2 && points[k + 1]! < hertz) k += 1;
+    const share = Math.max(0, Math.min(1, Math.log(hertz / points[k]!) / Math.log(points[k + 1]! / points[k]!)));
+    return values[k]! + share * (values[k + 1]! - values[k]!);
+  };
+}
+
+function problemOf({ limits }: PeakTask, desk: Desk, fit: FitGrid): LeastSquaresProblem {
+  const { grid, counts, difference, weight, nullMostDb } = fit;
+  const { range, everywhere } = counts;
+  const [most, least] = [limits.maxBoostDb - LIMIT_MARGIN_DB, -limits.maxCutDb + LIMIT_MARGIN_DB];
+  /** how fast the residual of a row follows the sum there: what is not passed does not count */
+  const pullOf = (row: number, sum: number): number => {
+    if (row < range) return weight[row]!;
+    if (row < range + everywhere) return sum > most || sum < least ? LIMIT_WEIGHT : 0;
+    return sum > nullMostDb[row - range - everywhere]! ? LIMIT_WEIGHT : 0;
+  };
+  const restOf = (row: number, sum: number): number => {
+    if (row < range) return difference[row]! + sum;
+    if (row < range + everywhere) return sum > most ? sum - most : sum - least;
+    return sum - nullMostDb[row - range - everywhere]!;
+  };
+  const single = new Float64Array(grid.length);
+  return {
+    bounds: desk.bounds,
+    at: (unknowns, withSlopes) => {
+      const peaks = desk.peaks(unknowns);
+      const sum = peakSum(peaks, grid, limits.sampleRateHz);
+      const pull = Float64Array.from(sum, (db, row) => pullOf(row, db));
+      const residuals = Float64Array.from(sum, (db, row) => (pull[row] === 0 ? 0 : pull[row]! * restOf(row, db)));
+      const slopes: Float64Array[] = [];
+      if (withSlopes) {
+        peaks.forEach((peak, band) => {
+          single.fill(0);
+          addPeak(single, grid, peak, limits.sampleRateHz);
+          for (const k of desk.knobsOf(band)) {
+            const moved = Float64Array.from(unknowns);
+            moved[k]! += 1e-5;
+            const shifted = new Float64Array(grid.length);
+            addPeak(shifted, grid, desk.peaks(moved)[band]!, limits.sampleRateHz);
+            slopes[k] = shifted.map((db, row) => (pull[row]! * (db - single[row]!)) / 1e-5);
+          }
+        });
+      }
+      return { residuals, slopes };
+    },
+  };
+}
+
+// ---- where the search begins
+
+/** Fewer starts where each costs more. */
+const startCount = (bands: number): number => (bands <= 3 ? 24 : bands <= 6 ? 18 : bands <= 12 ? 8 : 3);
+
+function startsOf({ equaliser, limits }: PeakTask, desk: Desk, fit: FitGrid, problem: LeastSquaresProblem): number[][] {
+  const range = Array.from({ length: fit.counts.range }, (_, i) => i);
+  const wanted = (i: number): number =>
+    fit.weight[i] === 0 ? 0 : Math.max(-limits.maxCutDb, Math.min(limits.maxBoostDb, -fit.difference[i]!));
+  if (equaliser.kind === 'graphic') {
+    const at = interpolator(fit.frequenciesHz.slice(0, fit.counts.range), range.map(wanted));
+    return [0.4, 0.8].map((share) => desk.peaks([]).map(({ frequencyHz }) => share * at(frequencyHz)));
+  }
+  const { bands, minQ = limits.minQ, maxQ = limits.maxQ } = equaliser;
+  const random = seededRandom('equaliser');
+  const grid = fit.grid.subarray(0, fit.counts.range);
+  const place = (rest: Float64Array, pick: (sizes: number[]) => number, q: number): Peak => {
+    const at = pick(Array.from(rest, Math.abs));
+    return { frequencyHz: fit.frequenciesHz[at]!, gainDb: rest[at]!, q: Math.max(minQ, Math.min(maxQ, q)) };
+  };
+  const scattered = Array.from({ length: startCount(bands) }, () => {
+    const rest = Float64Array.from(range, wanted);
+    const peaks: Peak[] = [];
+    for (let band = 0; band < bands; band += 1) {
+      const peak = place(rest, (sizes) => drawn(sizes, random), 0.5 * 2 ** (4 * random.uniform()));
+      peaks.push(peak);
+      addPeak(rest, grid, peak, limits.sampleRateHz, -1);
+    }
+    return desk.unknownsOf(peaks);
+  });
+  return [...grown({ bands, desk, fit, problem, place }), ...scattered];
+}
+
+/** Band after band where most is left, all moved together after each: the likeliest start, once with broad and once with narrow bands. */
+function grown({
+  bands,
+  desk,
+  fit,
+  problem,
+  place,
+}: {
+  bands: number;
+  desk: Desk;
+  fit: FitGrid;
+  problem: LeastSquaresProblem;
+  place: (rest: Float64Array, pick: (sizes: number[]) => number, q: number) => Peak;
+}): number[][] {
+  return [1.2, 3.5].map((q) => {
+    const idle = { frequencyHz: 2 ** ((desk.bounds[0]![0] + desk.bounds[0]![1]) / 2), gainDb: 0, q };
+    let peaks: Peak[] = Array.from({ length: bands }, () => idle);
+    for (let band = 0; band < bands; band += 1) {
+      const { residuals } = problem.at(Float64Array.from(desk.unknownsOf(peaks)), false);
+      const rest = Float64Array.from({ length: fit.counts.range }, (_, i) => -residuals[i]!);
+      const peak = place(rest, (sizes) => sizes.indexOf(Math.max(...sizes)), q);
+      // Residuals are weighted; the gain is taken back to decibels.
+      const gainDb = peak.gainDb / Math.max(...fit.weight);
+      peaks = peaks.map((each, i) => (i === band ? { ...peak, gainDb } : each));
+      if (bands <= 12 || band % 4 === 3)
+        peaks = desk.peaks(leastSquares(heldStill(problem, desk, band), desk.unknownsOf(peaks), 6).unknowns);
+    }
+    return desk.unknownsOf(peaks);
+  });
+}
+
+/** Bands not yet placed stay as they are. */
+function heldStill(problem: LeastSquaresProblem, desk: Desk, last: number): LeastSquaresProblem {
+  const still = new Set(desk.bounds.map((_, k) => k).slice(desk.knobsOf(last).at(-1)! + 1));
+  return {
+    ...problem,
+    bounds: problem.bounds.map(([low, high], k) => (!still.has(k) ? [low, high] : desk.isGain(k) ? [0, 0] : [low, high])),
+  };
+}
+
+/** A place drawn by the square of its size. */
+function drawn(sizes: readonly number[], random: Random): number {
+  const total = sizes.reduce((sum, size) => sum + size ** 2, 0);
+  let left = random.uniform() * total;
+  const at = sizes.findIndex((size) => (left -= size ** 2) <= 0);
+  return at === -1 ? sizes.length - 1 : at;
+}
+
+// ---- onto the steps
+
+/** The place found, on the equaliser's steps: rounded, brought within the limits, then moved step by step while that helps. */
+function settle(
+  task: PeakTask,
+  desk: Desk,
+  fit: FitGrid,
+  problem: LeastSquaresProblem,
+  unknowns: Float64Array,
+): { peaks: Peak[]; cost: number } {
+  // Gains first: with them on their steps the rest is moved once more.
+  const rounded = desk.unknownsOf(desk.peaks(unknowns).map((peak) => ({ ...peak, gainDb: desk.onSteps(peak).gainDb })));
+  const held = { ...problem, bounds: problem.bounds.map((bound, k) => (desk.isGain(k) ? ([rounded[k]!, rounded[k]!] as const) : bound)) };
+  let peaks = desk.peaks(leastSquares(held, rounded, 15).unknowns).map((peak) => desk.onSteps(peak));
+  const { sampleRateHz } = task.limits;
+  const score = scorer(task, fit);
+  const levelsOf = (peak: Peak): Float64Array => {
+    const levels = new Float64Array(fit.grid.length);
+    addPeak(levels, fit.grid, peak, sampleRateHz);
+    return levels;
+  };
+  let levels = peaks.map(levelsOf);
+  let sum = peakSum(peaks, fit.grid, sampleRateHz);
+  let cost = score(sum);
+  const tryPeaks = (changes: readonly (readonly [number, Peak])[]): boolean => {
+    const fresh = changes.map(([band, peak]) => [band, peak, levelsOf(peak)] as const);
+    const next = sum.map((db, row) => fresh.reduce((all, [band, , own]) => all - levels[band]![row]! + own[row]!, db));
+    const there = score(next);
+    if (!(there < cost - 1e-9)) return false;
+    [sum, cost] = [next, there];
+    peaks = peaks.map((peak, i) => fresh.find(([band]) => band === i)?.[1] ?? peak);
+    levels = levels.map((own, i) => fresh.find(([band]) => band === i)?.[2] ?? own);
+    return true;
+  };
+  for (let pass = 0; pass < 40; pass += 1) {
+    let isMoved = false;
+    for (let band = 0; band < peaks.length; band += 1) {
+      for (const reach of [1, 3])
+        for (let k = 0; k < desk.besides(peaks[band]!, reach).length; k += 1) {
+          isMoved = tryPeaks([[band, desk.besides(peaks[band]!, reach)[k]!]]) || isMoved;
+        }
+      // What one band gives the next one may have to take.
+      const next = band + 1;
+      if (next < peaks.length && !isMoved)
+        for (const [a, b] of [
+          [0, 1],
+          [1, 0],
+          [0, 0],
+          [1, 1],
+        ] as const)
+          isMoved =
+            tryPeaks([
+              [band, desk.besides(peaks[band]!, 1)[a]!],
+              [next, desk.besides(peaks[next]!, 1)[b]!],
+            ]) || isMoved;
+    }
+    if (!isMoved) break;
+  }
+  return { peaks: desk.finished(peaks), cost };
+}
+
+/** The weighted square difference, and far above it whatever passes a limit. */
+function scorer({ limits }: PeakTask, { counts, difference, weight, nullMostDb }: FitGrid): (sum: Float64Array) => number {
+  const { range, everywhere } = counts;
+  return (sum) => {
+    let [cost, over] = [0, 0];
+    for (let row = 0; row < sum.length; row += 1) {
+      const db = sum[row]!;
+      if (row < range) {
+        cost += (weight[row]! * (difference[row]! + db)) ** 2;
+        over = Math.max(over, db - limits.maxBoostDb, -limits.maxCutDb - db);
+      } else if (row < range + everywhere) over = Math.max(over, db - limits.maxBoostDb, -limits.maxCutDb - db);
+      else over = Math.max(over, db - nullMostDb[row - range - everywhere]! - 0.3);
+    }
+    return over > 0.01 ? cost + 1e3 * (1 + over) : cost;
+  };
+}

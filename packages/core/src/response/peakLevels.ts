@@ -1,0 +1,49 @@
+import type { EqualiserFilter } from './equaliserResponse.ts';
+
+/** Frequencies as an equaliser's peaks are worked out at them: the squared sine of half the angle each. */
+export type PeakGrid = Float64Array;
+
+export function peakGrid(frequenciesHz: ArrayLike<number>, sampleRateHz: number): PeakGrid {
+  return Float64Array.from({ length: frequenciesHz.length }, (_, i) => Math.sin((Math.PI * frequenciesHz[i]!) / sampleRateHz) ** 2);
+}
+
+/**
+ * Adds the level of one peak, in dB, to a sum at every point of a grid.
+ *
+ * The magnitude of a second-order section as a polynomial in sin²(w/2), which loses no figures at low frequencies and needs no complex numbers.
+ *
+ * @param sign - 1 adds the peak, −1 takes it away again
+ * @see R. Bristow-Johnson, "Audio EQ Cookbook", W3C Note (2021): peakingEQ
+ */
+export function addPeak(
+  sum: Float64Array,
+  grid: PeakGrid,
+  { frequencyHz, gainDb, q }: Omit<EqualiserFilter, 'kind'>,
+  sampleRateHz: number,
+  sign: 1 | -1 = 1,
+): void {
+  if (gainDb === 0) return;
+  const a = 10 ** (gainDb / 40);
+  const w0 = (2 * Math.PI * frequencyHz) / sampleRateHz;
+  const [middle, alpha] = [-2 * Math.cos(w0), Math.sin(w0) / (2 * q)];
+  const [n0, n1, n2] = squareOf(1 + alpha * a, middle, 1 - alpha * a);
+  const [d0, d1, d2] = squareOf(1 + alpha / a, middle, 1 - alpha / a);
+  const scale = (sign * 10) / Math.LN10;
+  for (let i = 0; i < grid.length; i += 1) {
+    const x = grid[i]!;
+    sum[i]! += scale * Math.log((n0 + x * (n1 + x * n2)) / (d0 + x * (d1 + x * d2)));
+  }
+}
+
+const squareOf = (b0: number, b1: number, b2: number): [number, number, number] => [
+  (b0 + b1 + b2) ** 2,
+  -4 * (b0 * b1 + 4 * b0 * b2 + b1 * b2),
+  16 * b0 * b2,
+];
+
+/** All peaks together, in dB. */
+export function peakSum(filters: readonly Omit<EqualiserFilter, 'kind'>[], grid: PeakGrid, sampleRateHz: number): Float64Array {
+  const sum = new Float64Array(grid.length);
+  for (const filter of filters) addPeak(sum, grid, filter, sampleRateHz);
+  return sum;
+}
