@@ -19,18 +19,28 @@ const cluster = await startThrowawayCluster({ settings: { fsync: 'on', synchrono
 const port = await anyFreePort('127.0.0.1');
 const url = `http://127.0.0.1:${port}`;
 let server;
+/** A server that ends by itself is a fault: what it said last, each time. */
+const ownEnds = [];
 async function startServer() {
   server = spawn(process.execPath, [SERVER_MAIN], {
     env: { ...process.env, PORT: String(port), HOST: '127.0.0.1', DATABASE_URL: cluster.url, YIELD_WEB_FOLDER: WEB_FOLDER },
-    stdio: ['ignore', 'pipe', 'ignore'],
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  const own = server;
+  own.said = '';
+  own.stderr.on('data', (text) => (own.said = (own.said + text).slice(-2000)));
+  own.once('exit', (code, signal) => {
+    if (signal === 'SIGKILL') return;
+    ownEnds.push(`exit ${code}: ${own.said}`);
+    console.log(ownEnds.at(-1));
   });
   await new Promise((resolve, reject) => {
-    server.stdout.on('data', (text) => String(text).includes('listening on') && resolve());
-    server.once('exit', () => reject(new Error('the server ended')));
-  });
-  server.removeAllListeners('exit');
+    own.stdout.on('data', (text) => String(text).includes('listening on') && resolve());
+    own.once('exit', () => reject(new Error(`the server ended: ${own.said}`)));
+  }).catch((error) => console.log(error.message));
 }
 async function kill(child) {
+  if (child.exitCode !== null || child.signalCode !== null) return;
   const gone = new Promise((resolve) => child.once('close', resolve));
   child.kill('SIGKILL');
   await gone;
@@ -61,7 +71,7 @@ const typing = (async () => {
     await page.keyboard.press('Enter');
     typed.push(Number(figure));
     await page.keyboard.press('Escape');
-    await sleep(120);
+    await sleep(500);
   }
 })();
 
@@ -122,7 +132,7 @@ for (let round = 1; round <= rounds; round += 1) {
 }
 isOver = true;
 await Promise.all([typing, writing]);
-await page.getByText(/kept in this browser until|^Saving /).waitFor({ state: 'detached', timeout: 120_000 });
+await page.getByText(/kept in this browser until|^Saving /).waitFor({ state: 'detached', timeout: 600_000 });
 
 /** Rows of a query, by PostgreSQL's own program. */
 const queried = async (sql) =>
@@ -130,7 +140,7 @@ const queried = async (sql) =>
 const rows = await queried(`SELECT "id", "value", "kind" FROM "reading" WHERE "tune_id" = '${bus}'`);
 const operations = await queried(`SELECT "id", "kind", "subject", "body" FROM "operation" WHERE "tune_id" IN ('${bus}', '${car}')`);
 
-const faults = [];
+const faults = ownEnds.map((said) => `the server ended by itself, ${said}`);
 const stored = new Map(rows.map((row) => [row.id, row]));
 for (const [id, { value, edit }] of acknowledged) {
   if (edit !== undefined) {

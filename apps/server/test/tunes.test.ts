@@ -1,6 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { TuneDetail, TuneListRow } from '@yield/contract';
 import type { Conditions } from '@yield/core';
+import type pg from 'pg';
+import type { PostgresDriver } from 'typeorm/driver/postgres/PostgresDriver.js';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { migrate, newDataSource } from '../src/database/dataSource.ts';
 import { createDatabase, startTestServer, stepOf, type TestServer } from './testServer.ts';
@@ -44,6 +46,17 @@ describe('the database', () => {
     await Promise.all(sources.map((source) => migrate(source)));
     expect(await sources[0]!.query('SELECT count(*)::int AS n FROM migrations')).toEqual([{ n: sources[0]!.migrations.length }]);
     await Promise.all(sources.map((source) => source.destroy()));
+  });
+
+  it('outlives a client that is told twice of its end: a database that dies says so, and then breaks off', async () => {
+    const source = await newDataSource(await createDatabase()).initialize();
+    const pool = (source.driver as PostgresDriver).master as pg.Pool;
+    const client = await pool.connect();
+    client.release(new Error('the first word'));
+    // Without a listener this would be thrown, and end the server.
+    expect(() => client.emit('error', new Error('the second word'))).not.toThrow();
+    expect(await source.query('SELECT 1 AS n')).toEqual([{ n: 1 }]);
+    await source.destroy();
   });
 
   it('undoes its migrations', async () => {

@@ -11,13 +11,16 @@ export function filterSweep(sweep: SweepSpec, sampleRateHz: number, filters: rea
   const played = toneSamples({ shape, levelDbfs: 0, seconds: sweep.seconds, sampleRateHz, fadeSecond: SWEEP_FADE_SECOND });
   const lead = Math.round(LEAD_SECOND * sampleRateHz);
   const recorded = new Float64Array(played.length + 2 * lead);
-  const through = filters.flatMap(sectionsOf).reduce((samples, section) => filtered(samples, section, sampleRateHz), played);
   recorded.set(
-    through.map((value) => LEVEL * value),
+    throughFilters(played, filters, sampleRateHz).map((value) => LEVEL * value),
     lead,
   );
   return recorded.map((value) => value + NOISE * random.normal());
 }
+
+/** Samples as they leave a row of analog filters, which ring behind and never ahead. */
+export const throughFilters = (samples: Float64Array, filters: readonly Filter[], sampleRateHz: number): Float64Array =>
+  filters.flatMap(sectionsOf).reduce((row, section) => filtered(row, section, sampleRateHz), samples);
 
 interface Section extends Pick<Filter, 'kind' | 'cornerHz'> {
   /** of the low-pass with its corner at 1 rad/s, from the constant up */

@@ -10,3 +10,4 @@ export * from './tuner.ts';
 export * from './waveform.ts';
 export * from './madeAmplifiers.ts';
 export * from './walkOverHttp.ts';
+export * from './recordedPulse.ts';

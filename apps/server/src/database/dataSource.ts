@@ -1,3 +1,4 @@
+import pg from 'pg';
 import { DataSource } from 'typeorm';
 import { ENTITIES } from './entities.ts';
 import { Foundations1700000000001 } from './migrations/1700000000001-foundations.ts';
@@ -13,6 +14,19 @@ const MIGRATION_LOCK = 46_200_001;
 
 /** A database that is frozen is noticed: no statement of ours takes this long, storing a capture of the largest size included. */
 const STATEMENT_MS = 60_000;
+
+/**
+ * A client of the pool that survives its database.
+ *
+ * A database that dies says so and then breaks the connection off: the pool hears the first word and lets the client go, and the second,
+ * heard by nobody, would end the server. Whoever waits for a query is told by the query.
+ */
+class PoolClient extends pg.Client {
+  constructor(config?: string | pg.ClientConfig) {
+    super(config);
+    this.on('error', () => undefined);
+  }
+}
 
 /** @param statementMs - 0: as long as it takes, for migrations */
 export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS): DataSource {
@@ -35,6 +49,7 @@ export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS): 
     connectTimeoutMS: 30_000,
     extra: {
       max: 10,
+      Client: PoolClient,
       keepAlive: true,
       ...(statementMs === 0 ? {} : { statement_timeout: statementMs, query_timeout: statementMs + 5_000 }),
     },

@@ -56,7 +56,7 @@ export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): Tra
           pending -= 1;
         });
       if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
-      return result.answer as WorkerTasks[typeof name]['answer'];
+      return result.answer;
     },
     close: () => pool.destroy(),
   };

@@ -20,6 +20,7 @@ const STANDS_OUT = 1.5;
 const LEAST_SHARE = 1.5e-3;
 /** A first excursion smaller than this share of the next is no ground to judge by. */
 const LEAST_OF_NEXT = 0.25;
+const ABOUT_LARGEST = 0.6;
 /** Quiet that a recording needs before its pulse. */
 const LEAST_QUIET_SECOND = 0.002;
 const LEAST_QUIET_SAMPLES = 16;
@@ -47,7 +48,7 @@ function channelPolarity(samples: Float64Array, rateHz: number, limitDb: number)
     reason,
   });
   // Where the recording rests is not known beforehand: first from its middle value, then from what lies before the pulse.
-  const roughPeak = furthest(samples, middleOf(samples));
+  const roughPeak = firstLarge(samples, middleOf(samples));
   const quiet = samples.subarray(0, Math.floor(roughPeak / 2));
   if (quiet.length < Math.max(LEAST_QUIET_SAMPLES, LEAST_QUIET_SECOND * rateHz))
     return unclear('The recording begins with its largest excursion: start it earlier, so that the rest before the pulse is on it.');
@@ -80,6 +81,12 @@ function middleOf(samples: Float64Array): number {
   const step = Math.max(1, Math.floor(samples.length / 4096));
   const some = Float64Array.from({ length: Math.ceil(samples.length / step) }, (_, i) => samples[i * step]!).sort();
   return some[some.length >> 1]!;
+}
+
+/** The first sample of about the largest size: a track holds its pulse many times over, and the rest before the first is wanted. */
+function firstLarge(samples: Float64Array, from: number): number {
+  const largest = Math.abs(samples[furthest(samples, from)]! - from);
+  return samples.findIndex((value) => Math.abs(value - from) >= ABOUT_LARGEST * largest);
 }
 
 function furthest(samples: Float64Array, from: number): number {

@@ -155,7 +155,15 @@ function sweepDesk(sweep: typeof USUAL, rateHz: number, size: number) {
       const spectrum = spectrumOf(short, stretch);
       const shortLine = rateHz / short.size;
       const lines = Math.floor(Math.min(sweepToHz, rateHz / 2) / shortLine);
-      for (let k = 0; k < DRIFT_FROM_HZ / shortLine; k += 1) spectrum[2 * k] = spectrum[2 * k + 1] = 0;
+      // What a filter delays it also shapes: the phase that belongs to its levels is no drift.
+      const own = minimumPhase(short, spectrum, Math.ceil(sweepFromHz / shortLine), lines);
+      for (let k = 0; k <= lines; k += 1) {
+        const size = k < DRIFT_FROM_HZ / shortLine ? 0 : 1;
+        const [cos, sin] = [size * Math.cos(own[k]!), size * Math.sin(own[k]!)];
+        const [re, im] = [spectrum[2 * k]!, spectrum[2 * k + 1]!];
+        spectrum[2 * k] = re * cos + im * sin;
+        spectrum[2 * k + 1] = im * cos - re * sin;
+      }
       // Twice as many points as the band needs: its square is then whole, and the sharpness the same wherever the peak lies between them.
       const fine = new FFT(2 * short.size);
       const sharpness = (ppm: number): number => {
@@ -217,6 +225,28 @@ function divided(fft: FFT, heard: readonly number[], reference: readonly number[
     quotient[2 * k + 1] = isIn ? (b * c - a * d) / below : 0;
   }
   return quotient;
+}
+
+/**
+ * Phases of the minimum-phase system that has the levels of a spectrum, for its lines up to the middle; outside of a band the level goes on as at its ends.
+ *
+ * @see A. V. Oppenheim and R. W. Schafer, "Discrete-Time Signal Processing": the cepstrum folded onto its causal half
+ */
+function minimumPhase(fft: FFT, spectrum: readonly number[], fromLine: number, toLine: number): Float64Array {
+  const half = fft.size / 2;
+  const level = (line: number): number => {
+    const k = Math.max(1, fromLine, Math.min(toLine, line));
+    return 0.5 * Math.log(spectrum[2 * k]! ** 2 + spectrum[2 * k + 1]! ** 2 + 1e-30);
+  };
+  const logs = fft.createComplexArray().fill(0);
+  for (let k = 0; k <= half; k += 1) logs[2 * k] = level(k);
+  fft.completeSpectrum(logs);
+  const cepstrum = fft.createComplexArray();
+  fft.inverseTransform(cepstrum, logs);
+  const folded = Array.from({ length: fft.size }, (_, n) => cepstrum[2 * n]! * (n === 0 || n === half ? 1 : n < half ? 2 : 0));
+  const phases = fft.createComplexArray();
+  fft.realTransform(phases, folded);
+  return Float64Array.from({ length: half + 1 }, (_, k) => phases[2 * k + 1]!);
 }
 
 /** The product of one spectrum and the other turned back: the spectrum of how alike they are at each shift. */
