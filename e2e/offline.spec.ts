@@ -62,7 +62,7 @@ test('without a server the browser is closed and opened, and all that was done i
   await expect(again.getByRole('region', { name: 'Captures' })).toContainText('offline.csv');
 
   // A tune renamed.
-  await again.goto(`${app.url}${bus}/settings`);
+  await again.getByRole('button', { name: 'Name and vehicle of the job' }).click();
   await again.getByLabel('Name of the job').fill('Bus without a server');
   await again.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(again.getByText('Bus without a server').first()).toBeVisible();

@@ -70,12 +70,24 @@ test('a house rule changes the target and makes the reading stale', async ({ pag
   await openStep(page, 'Driving-school car', 'gain:right');
   await expect(page.getByTestId('verdict')).toContainText('On target');
   await page.getByRole('link', { name: 'House rules' }).click();
-  await page.getByLabel('Recorded level of the tones').fill('-5');
-  await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible();
+  await page.getByRole('button', { name: /How are your tones recorded/ }).click();
+  await page.getByRole('radio', { name: /^−5 dBFS/ }).check();
+  await expect(page.getByRole('status').filter({ hasText: '3 figures of “Gain” would read differently' })).toBeVisible();
+  await page.getByRole('button', { name: 'Use this' }).click();
+  await expect(page.getByRole('button', { name: /How are your tones recorded.*−5 dBFS/ })).toBeVisible();
   await page.getByRole('button', { name: /^Gains/ }).click();
   await page.getByRole('link', { name: 'Gain: Front right' }).click();
   // sqrt(45 W × 4 ohm) × 10^(−5 / 20)
   await expect(page.getByText(/^7\.54\s?V$/)).toBeVisible();
   await expect(page.getByTestId('verdict')).toContainText('recorded level was 0.0');
+});
+
+test('what is wrong stands in one list, worst first, with the way to its step', async ({ page }) => {
+  await openStep(page, 'Camper trailer', 'gain:awning-right');
+  await page.keyboard.press('f');
+  await expect(page.getByRole('heading', { name: 'Findings' })).toBeVisible();
+  const headings = await page.getByRole('main').getByRole('heading', { level: 2 }).allTextContents();
+  expect(headings[0]).toMatch(/^Stop/);
+  await page.getByRole('region', { name: 'Stop' }).getByRole('link').first().click();
+  await expect(page.getByTestId('verdict')).toBeVisible();
 });

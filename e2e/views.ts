@@ -21,6 +21,7 @@ export async function views(page: Page): Promise<[string, string][]> {
     ['load pair', `${bus}/run/load-pair:bass`],
     ['house rules', `${bus}/settings`],
     ['history', `${bus}/history`],
+    ['findings', `${trailer}/findings`],
     ['coils', `${bus}/run/coils:bass`],
     ['whole', `${bus}/run/whole:bass`],
     ['hook-up', `${bus}/run/hookup:bass`],

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { demoTunes, ScriptedTuner } from '@yield/bench';
 import type { TuneDetail } from '@yield/contract';
-import type { RunReport, StepReport } from '@yield/core';
+import { newSituation, runOf, type Chain, type Channel, type RunReport, type StepReport } from '@yield/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { loadDemo } from '../src/store/loadDemo.ts';
 import { startTestServer, type TestServer } from './testServer.ts';
@@ -73,7 +73,114 @@ describe('a script that knows nothing but actions', () => {
     expect(moves).toBeLessThan(MOST_MOVES);
   });
 
+  /** Every kind of change, and the kinds of step that are no longer done after it; of the bus, and of the car with its processor. */
+  const CHANGES: [what: string, change: (tune: TuneDetail) => void, bus: string, car: string][] = [
+    ['nothing', () => undefined, '', ''],
+    ['an amplifier is renamed', ({ chain }) => (chain.body.amplifiers[0]!.name = 'Another name'), '', ''],
+    ['the volume of the test', ({ chain }) => (chain.body.source.workingVolume -= 1), 'gain proof', 'input output gain proof'],
+    [
+      'another source',
+      ({ chain }) => Object.assign(chain.body.source, { id: 'another', name: 'Another unit' }),
+      'flat ceiling gain proof',
+      'flat ceiling factory input output gain proof',
+    ],
+    ['another volume scale', ({ chain }) => (chain.body.source.volumeSteps += 10), '', ''],
+    [
+      'a settings case with bass raised',
+      ({ chain }) =>
+        (chain.body.source.cases = [...(chain.body.source.cases ?? []), { id: 'loud', name: 'Loud', used: true, bassRaised: true }]),
+      'ceiling',
+      'ceiling input',
+    ],
+    ['a settings case of the source is left out', ({ chain }) => (chain.body.source.cases = []), '', ''],
+    [
+      'the wish at the processor',
+      ({ chain }) => chain.body.processor !== undefined && (chain.body.processor.outputVolt *= 0.8),
+      '',
+      'output',
+    ],
+    ['the processor’s outputs turned down', turnedDown, '', 'output gain proof'],
+    ['the load of a channel', ({ chain }) => doubled(channelOf(chain.body)), 'whole hookup gain proof', 'whole hookup gain proof'],
+    [
+      'a driver’s rating',
+      ({ chain }) => channelOf(chain.body).drivers.forEach((driver) => (driver.ratedPowerWatt /= 3)),
+      'gain proof',
+      'gain proof',
+    ],
+    ['a corner', ({ chain }) => shifted(channelOf(chain.body)), 'filters crossover gain proof', 'filters gain proof'],
+    [
+      'the polarity of a channel',
+      ({ chain }) => (channelOf(chain.body).isReversed = true),
+      'filters crossover gain proof',
+      'filters gain proof',
+    ],
+    [
+      'the rating of an amplifier',
+      ({ chain }) => chain.body.amplifiers[0]!.ratings.forEach((rating) => (rating.powerWatt *= 1.5)),
+      'gain',
+      'gain',
+    ],
+    ['the power wished of a channel', ({ chain }) => (channelOf(chain.body).wishWatt = 10), 'gain proof', 'gain proof'],
+    ['a blend', ({ chain }) => (channelOf(chain.body).blendDb = 4), 'gain', 'gain'],
+    ['the tone of a channel', ({ chain }) => (channelOf(chain.body).toneHz = 200), 'gain proof', 'gain proof'],
+    [
+      'the tone of the house',
+      ({ settings }) => Object.assign(settings.rules, { bassToneHz: 50, otherToneHz: 400 }),
+      'gain proof',
+      'gain proof',
+    ],
+    [
+      'the recorded level of the house',
+      ({ settings }) => (settings.rules.toneLevelDbfs = -5),
+      'ceiling gain proof',
+      'ceiling input output gain proof',
+    ],
+    ['the overlap', ({ settings }) => (settings.rules.overlapDb = 3), 'gain', ''],
+    ['the headroom', ({ settings }) => (settings.rules.headroomDb = 1), 'gain', 'gain'],
+    ['the school: by scope', ({ settings }) => (settings.rules.gainBy = 'scope'), 'gain', 'gain'],
+    ['the load while setting', ({ settings }) => (settings.rules.loadWhileSetting = 'on'), 'gain', 'gain'],
+    ['the limit of distortion', ({ settings }) => (settings.rules.limitThdPercent = 0.01), 'ceiling gain proof', 'gain proof'],
+    ['another meter', ({ settings }) => (settings.meter.percent = 3), '', ''],
+  ];
+  it.each(CHANGES)('spoils what rests on it, and nothing else: %s', async (_, change, ...expected) => {
+    const spoilt = await Promise.all(
+      ['0001', '0002'].map(async (end) => {
+        const tune = await get<TuneDetail>(`/api/v1/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a${end}`);
+        const before = doneIn(tune);
+        // A copy: what follows from a part is kept as long as the part.
+        const changed = structuredClone(tune);
+        change(changed);
+        const after = doneIn(changed);
+        return [...new Set([...before].filter(([id]) => !after.has(id)).map(([, kind]) => kind))].join(' ');
+      }),
+    );
+    expect(spoilt).toEqual(expected);
+  });
+
   it('finds the demo tunes that it is meant for', async () => {
     expect((await demoTunes(0)).map(({ id }) => id.slice(-4))).toEqual(['0001', '0002', '0003', '0004']);
   });
 });
+
+/** The steps of a tune that are done, with their kinds. */
+function doneIn({ chain, settings, readings, traces, marks }: TuneDetail): Map<string, string> {
+  const run = runOf(newSituation(chain.body, settings, { readings, traces, marks }));
+  return new Map(run.filter(({ state }) => state.status === 'done').map(({ id, kind }) => [id, kind.kind]));
+}
+
+function doubled(channel: Channel): void {
+  channel.loadOhm *= 2;
+  for (const driver of channel.drivers) driver.coilOhm *= 2;
+}
+function shifted({ filters = [] }: Channel): void {
+  for (const filter of filters) {
+    filter.cornerHz *= 1.5;
+    delete filter.dial;
+  }
+}
+/** The processor's outputs read once more, lower than before. */
+function turnedDown(tune: TuneDetail): void {
+  const read = tune.readings.filter(({ kind }) => kind === 'output-voltage');
+  tune.readings.push(...read.map((each) => ({ ...each, id: randomUUID(), value: each.value * 0.7, takenAt: '2026-07-01T08:00:00Z' })));
+}
+const channelOf = ({ channels }: Chain): Channel => channels[0]!;

@@ -13,6 +13,7 @@ const ShopScreen = lazy(async () => ({ default: (await import('../settings/Setti
 const SettingsScreen = lazy(async () => ({ default: (await import('../settings/SettingsScreen.tsx')).SettingsScreen }));
 const TuneListScreen = lazy(async () => ({ default: (await import('../tunes/TuneListScreen.tsx')).TuneListScreen }));
 const NoSoundScreen = lazy(() => import('../run/NoSoundScreen.tsx'));
+const FindingsScreen = lazy(() => import('../run/FindingsScreen.tsx'));
 const FinishedScreen = lazy(() => import('../run/FinishedScreen.tsx'));
 const TraceScreen = lazy(() => import('../trace/TraceScreen.tsx'));
 const TonesScreen = lazy(() => import('../tones/TonesScreen.tsx'));
@@ -42,6 +43,7 @@ const TUNE_VIEWS: RouteObject[] = [
   { path: 'run', element: <RunIndex /> },
   { path: 'no-sound/:channelId', element: view('the search', <NoSoundScreen />) },
   { path: 'tones', element: view('the tones', <TonesScreen />) },
+  { path: 'findings', element: view('the findings', <FindingsScreen />) },
   { path: 'finished', element: view('the end of the run', <FinishedScreen />) },
   {
     path: 'traces/:traceId',

@@ -14,6 +14,7 @@ const KEYS: readonly [string, string][] = [
   ['b', 'simulated bench'],
   ['c', 'chain'],
   ['x', 'crossovers'],
+  ['f', 'findings'],
   ['n', 'what wants doing next'],
   ['h', 'all tunes'],
   ['l', 'load planner'],

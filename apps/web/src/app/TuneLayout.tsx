@@ -1,6 +1,6 @@
-import type { Device } from '@yield/contract';
-import { AudioLines, Cable, ChartSpline, History, ListChecks, SlidersHorizontal, Users } from 'lucide-react';
-import { useEffect, type JSX } from 'react';
+import type { Device, TuneDetail } from '@yield/contract';
+import { AudioLines, Cable, ChartSpline, History, ListChecks, Pencil, SlidersHorizontal, TriangleAlert, Users } from 'lucide-react';
+import { lazy, Suspense, useEffect, useState, type JSX } from 'react';
 import { createPortal } from 'react-dom';
 import { NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
@@ -15,6 +15,8 @@ import { useDraft } from '../ui/useDraft.ts';
 import { useKeys } from '../ui/useKeys.ts';
 import { useTitle } from '../ui/useTitle.ts';
 
+const JobDialog = lazy(async () => ({ default: (await import('../tune/JobDialog.tsx')).JobDialog }));
+
 /** What the tab says of a view; a step says it itself. */
 const VIEW_TITLES: Readonly<Record<string, string>> = {
   chain: 'Chain',
@@ -24,6 +26,7 @@ const VIEW_TITLES: Readonly<Record<string, string>> = {
   history: 'History',
   wiring: 'Wiring',
   finished: 'Finished',
+  findings: 'Findings',
   'no-sound': 'No sound',
   traces: 'Trace',
 };
@@ -48,6 +51,7 @@ export function TuneLayout(): JSX.Element {
   useKeys({
     c: () => void navigate(`/tunes/${tuneId}/chain`),
     x: () => void navigate(`/tunes/${tuneId}/crossovers`),
+    f: () => void navigate(`/tunes/${tuneId}/findings`),
   });
   if (isLoading) return <Loading what="the tune" />;
   if (data === undefined) {
@@ -64,7 +68,7 @@ export function TuneLayout(): JSX.Element {
   }
   return (
     <>
-      <Place name={data.name} vehicle={data.vehicle} isPractice={data.settings.isPractice === true} others={others} />
+      <Place tune={data} others={others} />
       <div className="flex min-h-0 flex-1 max-xl:flex-col">
         <nav
           className="print:hidden border-line bg-raised flex shrink-0 flex-col gap-4 border-r p-3 max-xl:gap-1 max-xl:border-r-0 max-xl:border-b max-xl:px-3 max-xl:py-1 xl:sticky xl:top-14 xl:h-[calc(100dvh-3.5rem)] xl:w-60"
@@ -74,6 +78,7 @@ export function TuneLayout(): JSX.Element {
             <View to={`/tunes/${tuneId}/chain`} icon={<Cable size={20} aria-hidden />} name="Chain" />
             <View to={`/tunes/${tuneId}/crossovers`} icon={<ChartSpline size={20} aria-hidden />} name="Crossovers" />
             <View to={`/tunes/${tuneId}/run`} icon={<ListChecks size={20} aria-hidden />} name="Run" />
+            <View to={`/tunes/${tuneId}/findings`} icon={<TriangleAlert size={20} aria-hidden />} name="Findings" />
             <View to={`/tunes/${tuneId}/tones`} icon={<AudioLines size={20} aria-hidden />} name="Tones" />
             <View to={`/tunes/${tuneId}/settings`} icon={<SlidersHorizontal size={20} aria-hidden />} name="House rules" />
             <View to={`/tunes/${tuneId}/history`} icon={<History size={20} aria-hidden />} name="History" />
@@ -99,7 +104,7 @@ function View({ to, icon, name }: { to: string; icon: JSX.Element; name: string 
         to={to}
         title={name}
         className={({ isActive }) =>
-          `flex min-h-11 items-center gap-3 rounded-md px-2.5 font-medium ${isActive ? 'text-action bg-ground' : 'hover:bg-ground'}`
+          `flex min-h-11 items-center gap-3 rounded-md px-2.5 font-medium xl:min-h-9 ${isActive ? 'text-action bg-ground' : 'hover:bg-ground'}`
         }
       >
         <span className="max-sm:hidden">{icon}</span>
@@ -118,26 +123,29 @@ function othersWords(others: readonly Device[]): string {
 }
 
 /** The tune's name stands in the bar of the shell, which is drawn before the tune is known. */
-function Place({
-  name,
-  vehicle,
-  isPractice,
-  others,
-}: {
-  name: string;
-  vehicle: string;
-  isPractice: boolean;
-  others: readonly Device[];
-}): JSX.Element | null {
+function Place({ tune, others }: { tune: TuneDetail; others: readonly Device[] }): JSX.Element | null {
+  const [isEdited, setIsEdited] = useState(false);
+  const { name, vehicle, settings } = tune;
   const target = document.getElementById('place');
   if (target === null) return null;
   return createPortal(
-    <p className="flex min-w-0 items-baseline gap-3">
+    <div className="flex min-w-0 items-center gap-3">
       <span className="text-quiet" aria-hidden>
         /
       </span>
       <span className="truncate font-medium">{name}</span>
-      {isPractice && <span className="text-quiet border-line shrink-0 rounded-md border px-1.5 text-sm max-sm:sr-only">practice</span>}
+      <button
+        type="button"
+        className="btn btn-ghost btn-square text-quiet -mx-2 shrink-0 max-sm:hidden"
+        aria-label="Name and vehicle of the job"
+        title="Name and vehicle of the job"
+        onClick={() => setIsEdited(true)}
+      >
+        <Pencil size={16} aria-hidden />
+      </button>
+      {settings.isPractice === true && (
+        <span className="text-quiet border-line shrink-0 rounded-md border px-1.5 text-sm max-sm:sr-only">practice</span>
+      )}
       <span className="text-quiet truncate text-sm max-lg:hidden">{vehicle}</span>
       {others.length > 0 && (
         <span className="text-quiet flex shrink-0 items-center gap-1.5 self-center text-sm" role="status">
@@ -145,7 +153,12 @@ function Place({
           <span className="max-md:sr-only">{othersWords(others)}</span>
         </span>
       )}
-    </p>,
+      {isEdited && (
+        <Suspense>
+          <JobDialog tune={tune} onClose={() => setIsEdited(false)} />
+        </Suspense>
+      )}
+    </div>,
     target,
   );
 }

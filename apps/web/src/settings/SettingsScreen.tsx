@@ -1,201 +1,70 @@
 import type { TuneDetail } from '@yield/contract';
-import type { Fault, HouseRules, Meter, TuneSettings } from '@yield/core';
+import type { Fault, TuneSettings } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { useReadShopQuery, useSaveShopMutation } from '../api/yieldApi.ts';
-import type { FieldSpec } from '../ui/forms/fields.ts';
-import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { useAppSelector } from '../store/store.ts';
-import { useEditTune, type TuneHeadFields } from '../tune/useEdit.ts';
-import { useTune } from '../tune/useTuneRun.ts';
+import { headFields, useEditTune } from '../tune/useEdit.ts';
+import { useTune, useTuneRun } from '../tune/useTuneRun.ts';
 import { differences } from '../ui/differences.ts';
+import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
-import { flatSettings, type FlatSettings } from '../tune/flatSettings.ts';
+import { HouseQuestions } from './HouseQuestions.tsx';
+import { impactWords } from './impactWords.ts';
+import { METER_FIELDS } from './meterFields.ts';
 
-/** Where practitioners disagree, the house decides; each choice says what it costs. */
-const FIELDS: FieldSpec<FlatSettings>[] = [
-  { kind: 'text', name: 'name', label: 'Name of the job' },
-  { kind: 'text', name: 'vehicle', label: 'Vehicle', optional: true },
-  {
-    kind: 'choice',
-    name: 'isPractice',
-    as: 'boolean',
-    label: 'What this tune is for',
-    choices: [
-      { value: 'false', label: 'A real car: what the simulated bench shows does not count' },
-      { value: 'true', label: 'Practice: the simulated bench counts' },
-    ],
-  },
-  {
-    kind: 'quantity',
-    unit: 'Hz',
-    name: 'bassToneHz',
-    label: 'Bass tone',
-    hint: '40 Hz shows the deepest demand; 50 Hz suits meters that start there',
-  },
-  {
-    kind: 'quantity',
-    unit: 'Hz',
-    name: 'otherToneHz',
-    label: 'Other tone',
-    hint: '1 kHz for full range; many meters read low above 400 Hz',
-  },
-  {
-    kind: 'quantity',
-    unit: 'Hz',
-    name: 'lineToneHz',
-    label: 'Tone for line processors',
-    optional: true,
-    hint: 'Without it 100 Hz: every meter reads it well',
-  },
-  {
-    kind: 'quantity',
-    unit: 'dBFS',
-    name: 'toneLevelDbfs',
-    label: 'Recorded level of the tones',
-    hint: 'As on your stick or disc; the target is lowered by it',
-  },
-  {
-    kind: 'quantity',
-    unit: 'dB',
-    name: 'overlapDb',
-    label: 'Gain overlap',
-    hint: '0 never clips by gain; 5 plays quiet recordings louder, with more hiss and loud ones clipped',
-  },
-  {
-    kind: 'choice',
-    name: 'gainBy',
-    label: 'What decides a gain',
-    optional: true,
-    choices: [
-      { value: 'meter', label: 'A meter and a computed voltage, proved by scope: quiet' },
-      { value: 'scope', label: 'The first flattening on a scope, load on: what this amplifier really makes' },
-    ],
-  },
-  {
-    kind: 'quantity',
-    unit: 'dB',
-    name: 'onsetMarginDb',
-    label: 'Margin below the first flattening',
-    optional: true,
-    hint: 'Without it a tenth of a decibel',
-  },
-  { kind: 'quantity', unit: 'dB', name: 'headroomDb', label: 'Headroom', hint: 'Kept below the rating; 1 dB costs a fifth of the power' },
-  { kind: 'quantity', unit: '%', name: 'limitThdPercent', label: 'Distortion limit', hint: 'A trace over it counts as dirty' },
-  {
-    kind: 'quantity',
-    unit: 'dB',
-    name: 'toleranceDb',
-    label: 'Tolerance',
-    hint: 'How far a gain may be off; under 0.2 dB costs time nobody hears',
-  },
-  {
-    kind: 'choice',
-    name: 'loadWhileSetting',
-    label: 'Load while a gain is set',
-    choices: [
-      { value: 'off', label: 'Off: safe for ears and drivers; sag shows in the proof' },
-      { value: 'on', label: 'On: rails sag as in use; loud, and hard on drivers' },
-    ],
-  },
-  {
-    kind: 'choice',
-    name: 'outputsWith',
-    optional: true,
-    label: 'Wished voltage of a processor’s outputs',
-    choices: [
-      { value: 'full-scale', label: 'Of full scale: a tone recorded lower shows less' },
-      { value: 'tone', label: 'Of the tone as recorded: music goes that much higher' },
-    ],
-  },
-  {
-    kind: 'quantity',
-    unit: '%',
-    name: 'assumedVolumePercent',
-    label: 'Volume that cannot be measured',
-    optional: true,
-    hint: 'Without it 75 % of the scale; 80 plays louder and may clip',
-  },
-  {
-    kind: 'quantity',
-    unit: '%',
-    name: 'cornerTolerancePercent',
-    label: 'Tolerance of a corner',
-    optional: true,
-    hint: 'How far a measured corner may lie from its setting; without it 10 %',
-  },
-  { kind: 'quantity', unit: '%', name: 'percent', label: 'Meter accuracy', hint: 'On AC volts, from its manual' },
-  { kind: 'integer', name: 'digits', label: 'plus digits', hint: 'Counts of the last digit' },
-  { kind: 'integer', name: 'counts', label: 'Highest count', optional: true, hint: 'Of its display: 1999, 3999, 5999; without it 1999' },
-  {
-    kind: 'quantity',
-    unit: 'V',
-    name: 'finestVolt',
-    label: 'Smallest step on AC',
-    optional: true,
-    hint: 'On its lowest range: 0.1 V where that is 200.0 V; without it 1 mV',
-  },
-  { kind: 'quantity', unit: 'Hz', name: 'highestHz', label: 'Meter good up to', hint: 'Many are only good to 400 Hz or 1 kHz' },
-  { kind: 'quantity', unit: 'Hz', name: 'lowestHz', label: 'and from', optional: true, hint: 'Where its manual names a lowest frequency' },
-  {
-    kind: 'choice',
-    name: 'trueRms',
-    as: 'boolean',
-    label: 'Kind of meter',
-    choices: [
-      { value: 'true', label: 'True RMS' },
-      { value: 'false', label: 'Average responding: misreads a clipped wave' },
-    ],
-  },
-  { kind: 'quantity', unit: '%', name: 'ohmPercent', label: 'Accuracy on ohms', optional: true, hint: 'Without it 1 %' },
-  {
-    kind: 'quantity',
-    unit: 'ohm',
-    name: 'ohmDigitsOhm',
-    label: 'plus ohms',
-    optional: true,
-    hint: 'Its digits, in ohms; without it 0.1 Ω',
-  },
-  {
-    kind: 'quantity',
-    unit: 'ohm',
-    name: 'leadOhm',
-    label: 'Its leads',
-    optional: true,
-    hint: 'Probes touched together; taken off every resistance',
-  },
-];
-
-const SHOP_FIELDS = FIELDS.filter(({ name }) => name !== 'name' && name !== 'vehicle' && name !== 'isPractice') as FieldSpec<
-  HouseRules & Meter
->[];
+/** The meter that every reading is judged by: figures of its manual. */
+function MeterSection({
+  draftKey,
+  settings,
+  onSave,
+}: {
+  draftKey: string;
+  settings: TuneSettings;
+  onSave: (settings: TuneSettings) => Promise<Fault[]>;
+}): JSX.Element {
+  const [isSaved, setIsSaved] = useState(false);
+  return (
+    <section className="mt-10 max-w-3xl" aria-label="The meter">
+      <h2 className="text-lg">The meter</h2>
+      <p className="text-quiet mt-1 mb-4">A difference inside its accuracy is no difference. Its manual has the figures.</p>
+      <RecordForm
+        draftKey={draftKey}
+        fields={METER_FIELDS}
+        value={settings.meter}
+        submitLabel="Save the meter"
+        onSubmit={async (meter) => {
+          const faults = await onSave({ ...settings, meter });
+          setIsSaved(faults.length === 0);
+          return faults;
+        }}
+      >
+        <>{isSaved && <span role="status">Saved.</span>}</>
+      </RecordForm>
+    </section>
+  );
+}
 
 /** The shop's own: what every new tune begins with. */
 export function ShopScreen(): JSX.Element {
   const { data } = useReadShopQuery();
-  const [save, { isSuccess }] = useSaveShopMutation();
+  const [save] = useSaveShopMutation();
   if (data === undefined) return <Loading what="the house rules" />;
+  const { version, settings } = data;
+  const store = async (next: TuneSettings): Promise<Fault[]> => {
+    const result = await save({ version, settings: next });
+    return result.error === undefined ? [] : faultsOf(problemWords(result.error));
+  };
   return (
     <main className="mx-auto w-full max-w-3xl px-6 py-8">
       <h1 className="text-2xl">House rules of the shop</h1>
       <p className="text-quiet mt-1 mb-6 max-w-2xl">
-        Every new tune begins with these and with this meter. Tunes that exist keep theirs; each can be changed for itself.
+        Where tuners differ, the shop decides. Every new tune begins with these answers and with this meter; tunes that exist keep theirs.
       </p>
-      <RecordForm
-        key={data.version}
-        draftKey={`shop/${data.version}`}
-        fields={SHOP_FIELDS}
-        value={{ ...data.settings.rules, ...data.settings.meter }}
-        submitLabel="Save for the shop"
-        onSubmit={async (flat) => {
-          const result = await save({ version: data.version, settings: nestedSettings(flat) });
-          return result.error === undefined ? [] : faultsOf(problemWords(result.error));
-        }}
-      >
-        <>{isSuccess && <span role="status">Saved.</span>}</>
-      </RecordForm>
+      <HouseQuestions draftKey="shop" rules={settings.rules} onAnswer={(rules) => store({ ...settings, rules })} />
+      <MeterSection key={version} draftKey={`shop/${version}`} settings={settings} onSave={store} />
     </main>
   );
 }
@@ -241,86 +110,47 @@ function ShopAndTune({ tune, onTake }: { tune: TuneDetail; onTake: (settings: Tu
 const faultsOf = (problem: ReturnType<typeof problemWords>): Fault[] =>
   problem.faults.length > 0 ? atFields(problem.faults) : [{ pointer: '', message: problem.text }];
 
-/** Faults of a tune, pointing at the fields of the flat form. */
+/** Faults of the settings, pointing at the fields of their form. */
 const atFields = (faults: readonly Fault[]): Fault[] =>
   faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/settings(\/(rules|meter))?/, '') }));
 
+/** House rules and meter of one tune. */
 export function SettingsScreen(): JSX.Element {
   const { tuneId = '' } = useParams();
-  const data = useTune(tuneId);
-  // Held here, since the form below starts anew with each stored version.
-  const [isSaved, setIsSaved] = useState(false);
-  // A form that somebody types in stays as it is while another window saves: the two meet when it is saved.
-  const [seen, setSeen] = useState(data);
-  const isTyped = useAppSelector(({ drafts }) => drafts[`settings/${tuneId}/${seen?.version ?? 0}`] !== undefined);
-  if (data !== undefined && seen !== data && (!isTyped || seen?.id !== data.id)) setSeen(data);
-  if (data === undefined || seen === undefined) return <Loading what="the house rules" />;
-  return <Settings key={seen.version} tune={seen} now={data} isSaved={isSaved} onSaved={setIsSaved} />;
+  const tune = useTune(tuneId);
+  return tune === undefined ? <Loading what="the house rules" /> : <Settings tune={tune} />;
 }
 
-function Settings({
-  tune,
-  now,
-  isSaved,
-  onSaved,
-}: {
-  tune: TuneDetail;
-  now: TuneDetail;
-  isSaved: boolean;
-  onSaved: (isSaved: boolean) => void;
-}): JSX.Element {
-  const edit = useEditTune(now);
-  const store = async (flat: FlatSettings): Promise<Fault[]> => {
-    const faults = atFields(await edit(nested(flat), tune));
-    onSaved(faults.length === 0);
-    return faults;
-  };
+function Settings({ tune }: { tune: TuneDetail }): JSX.Element {
+  const edit = useEditTune(tune);
+  const run = useTuneRun(tune.id);
+  const meterKey = `meter/${tune.id}`;
+  // A form that somebody types in stays as it is while another window saves: the two meet when it is saved.
+  const [seen, setSeen] = useState(tune);
+  const isTyped = useAppSelector(({ drafts }) => drafts[meterKey] !== undefined);
+  if (seen !== tune && (!isTyped || seen.id !== tune.id)) setSeen(tune);
+  const store = async (settings: TuneSettings, from = tune): Promise<Fault[]> =>
+    atFields(await edit({ ...headFields(from), settings }, from));
   return (
-    <main className="min-w-0 flex-1 px-6 py-6">
+    <main className="min-w-0 flex-1 px-6 py-6 max-sm:px-4">
       <h1 className="text-2xl">House rules</h1>
       <p className="text-quiet mt-1 mb-6 max-w-2xl">
-        Where tuners differ, the shop decides. These hold for this tune; a change makes the readings that rest on it stale.
+        Where tuners differ, the shop decides; each answer says what it costs. These hold for this tune: what rests on an answer that
+        changes wants another look.
       </p>
-      <div className="max-w-3xl">
-        <RecordForm
-          draftKey={`settings/${tune.id}/${tune.version}`}
-          fields={FIELDS}
-          value={{ ...flatSettings(tune) }}
-          submitLabel="Save"
-          onSubmit={store}
-        >
-          <>{isSaved && <span role="status">Saved.</span>}</>
-        </RecordForm>
-      </div>
-      <ShopAndTune tune={tune} onTake={(settings) => void store({ ...flatSettings({ ...tune, settings }) })} />
+      <HouseQuestions
+        draftKey={`settings/${tune.id}`}
+        rules={tune.settings.rules}
+        onAnswer={(rules) => store({ ...tune.settings, rules })}
+        {...(run === null ? {} : { impactOf: (rules) => impactWords(run, rules) })}
+      />
+      <MeterSection
+        key={JSON.stringify(seen.settings.meter)}
+        draftKey={meterKey}
+        settings={seen.settings}
+        onSave={(settings) => store(settings, seen)}
+      />
+      <ShopAndTune tune={tune} onTake={(settings) => void store(settings)} />
     </main>
   );
-}
-
-function nested({ name, vehicle, isPractice, ...settings }: FlatSettings): TuneHeadFields {
-  return { name, vehicle, settings: { ...nestedSettings(settings), ...(isPractice === true ? { isPractice } : {}) } };
-}
-
-function nestedSettings({
-  percent,
-  digits,
-  counts,
-  finestVolt,
-  highestHz,
-  lowestHz,
-  trueRms,
-  leadOhm,
-  ohmPercent,
-  ohmDigitsOhm,
-  ...rules
-}: HouseRules & Meter): TuneSettings {
-  const known = {
-    ...(counts === undefined ? {} : { counts }),
-    ...(finestVolt === undefined ? {} : { finestVolt }),
-    ...(lowestHz === undefined ? {} : { lowestHz }),
-    ...(leadOhm === undefined ? {} : { leadOhm }),
-    ...(ohmPercent === undefined ? {} : { ohmPercent }),
-    ...(ohmDigitsOhm === undefined ? {} : { ohmDigitsOhm }),
-  };
-  return { rules, meter: { percent, digits, highestHz, trueRms, ...known } };
 }

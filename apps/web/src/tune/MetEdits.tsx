@@ -2,11 +2,10 @@ import type { TuneDetail } from '@yield/contract';
 import { changesOnto, withChanges } from '@yield/core';
 import type { JSX } from 'react';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
-import { flatSettings } from './flatSettings.ts';
 import { entryAdded, entryDropped, nextPlace, outboxSelectors, type OutboxEntry } from '../store/outbox.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
-import { headFields } from './useEdit.ts';
+import { headFields, type TuneHeadFields } from './useEdit.ts';
 
 type Edit = OutboxEntry & { kind: 'edit' };
 
@@ -31,8 +30,8 @@ function MetEdit({ edit, tune }: { edit: Edit; tune: TuneDetail }): JSX.Element 
   return (
     <StaleSaveDialog
       what={isChain ? 'The chain' : 'This tune'}
-      mine={isChain ? mine : flatSettings(mine as typeof tune)}
-      theirs={isChain ? theirs : flatSettings(tune)}
+      mine={isChain ? mine : flatly(mine as TuneHeadFields)}
+      theirs={isChain ? theirs : flatly(tune)}
       {...(changes.length < edit.changes.length ? { lost: 'Part of what you changed is no longer there, and is left out.' } : {})}
       onKeepMine={() => {
         const { hasMet: _met, refused: _refused, ...rest } = edit;
@@ -45,3 +44,12 @@ function MetEdit({ edit, tune }: { edit: Edit; tune: TuneDetail }): JSX.Element 
     />
   );
 }
+
+/** Name, vehicle, rules and meter beside each other, as nobody reads "settings, rules, …". */
+const flatly = ({ name, vehicle, settings: { rules, meter, isPractice = false } }: TuneHeadFields): object => ({
+  name,
+  vehicle,
+  isPractice,
+  ...rules,
+  ...meter,
+});

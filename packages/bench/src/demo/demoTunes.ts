@@ -20,6 +20,7 @@ import {
   runOf,
   SHORT_SWEEP,
   sourceCases,
+  sourceBasis,
   sourceControls,
   stepId,
   voltageFactor,
@@ -230,7 +231,14 @@ class DemoBench {
 
   /** Ticks everything neutral at one input. */
   makeFlat(input: SourceInput): void {
-    this.tune.marks.push({ stepId: stepId('flat', input), checks: sourceControls(this.tune.chain.source).map(({ id }) => id) });
+    const { source } = this.tune.chain;
+    const { key, words } = sourceBasis(source);
+    this.tune.marks.push({
+      stepId: stepId('flat', input),
+      checks: sourceControls(source).map(({ id }) => id),
+      basis: key,
+      basisWords: words,
+    });
   }
 
   /** Goes up the volume a step at a time, with captures of the last three steps. */

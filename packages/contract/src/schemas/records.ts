@@ -273,6 +273,7 @@ export const LoadConditionsSchema = strict({
   amplifierName: name('amplifier'),
   targetVolt: Type.Optional(volt('target')),
   supplyVolt: Type.Optional(volt('supply voltage')),
+  fedVolt: Type.Optional(volt('voltage of the processor’s output')),
   filters: Type.Optional(
     strict({
       words: Type.String({ title: 'filters', maxLength: 2000 }),

@@ -39,6 +39,8 @@ export interface LoadConditions extends PlayedConditions {
   /** RMS voltage that was wanted then */
   targetVolt?: number;
   supplyVolt?: number;
+  /** what the processor's output that feeds it was last read to give, RMS of a full-scale tone */
+  fedVolt?: number;
   /** the channel's active filters, and what they take off this tone */
   filters?: FilterConditions;
   /** where one filter was being proved: which, and how it was set */

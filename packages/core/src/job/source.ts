@@ -1,3 +1,4 @@
+import { basisOf, type Basis } from './basis.ts';
 import { SOURCE_CONTROLS, type ControlWords, type SourceInput, type SourceOutput } from '../source/sourceControls.ts';
 import type { Chain, Processor, SettingsCase, Source } from './chain.ts';
 
@@ -32,3 +33,6 @@ export const toneInput = (source: Source): SourceInput => sourceInputs(source)[0
 
 export const sourceIdOf = ({ id }: Source): string => id ?? 'source';
 export const processorIdOf = ({ id }: Processor): string => id ?? 'processor';
+
+/** What the ticks of a Flat list stand for: another source has controls of its own. */
+export const sourceBasis = (source: Source): Basis => basisOf({ source: sourceIdOf(source) }, source.name);

@@ -80,7 +80,7 @@ function trace(verdict: TraceVerdict, overdriveDb?: number): TraceRecord {
     peakNegativeVolt: -28,
     crestFactor: 1.4,
     dcOffsetVolt: 0,
-    thdPercent: 0.1,
+    thdPercent: { clean: 0.1, onset: 0.6 }[verdict as string] ?? 8,
     harmonics: [],
     clipping: {
       verdict,

@@ -292,6 +292,27 @@ function verdictOf(thdPercent: number, limitThdPercent: number, flat: boolean): 
   return flat && thdPercent > limitThdPercent / 3 ? 'onset' : 'clean';
 }
 
+/**
+ * An analysis as another distortion limit has it: what was measured stays, what it is called follows. The same object where nothing changes.
+ */
+export function judgedAt(analysis: TraceAnalysis, limitThdPercent: number): TraceAnalysis {
+  let isSame = true;
+  const channels = analysis.channels.map((channel): ChannelAnalysis => {
+    const { thdPercent, clipping } = channel;
+    if (thdPercent === undefined || !JUDGED_BY_LIMIT.includes(clipping.verdict)) return channel;
+    const { verdict: was, positiveFlatFraction, negativeFlatFraction } = clipping;
+    // A wave that was called clean may have flat tops too small to count then; one over the limit has them or not.
+    const isFlat = was === 'onset' || was === 'clipped' || (was === 'clean' && positiveFlatFraction + negativeFlatFraction > 0);
+    const verdict = was === 'clean' && thdPercent <= limitThdPercent ? was : verdictOf(thdPercent, limitThdPercent, isFlat);
+    if (verdict === was) return channel;
+    isSame = false;
+    return { ...channel, clipping: { ...clipping, verdict } };
+  });
+  return isSame ? analysis : { ...analysis, channels };
+}
+
+const JUDGED_BY_LIMIT: readonly TraceVerdict[] = ['clean', 'onset', 'distorted', 'clipped'];
+
 /** True where the capture sits on its own rails for longer than the crest of a sine that just reaches them. */
 function touchesRails(samples: Float64Array, railVolt: number, slack: number): boolean {
   const rail = railVolt * (1 - slack);

@@ -1,4 +1,4 @@
-import type { HouseRules } from '../../job/chain.ts';
+import type { Channel, HouseRules } from '../../job/chain.ts';
 import { filtersOf, filterWords } from '../../job/channelFilters.ts';
 import { channelNetwork } from '../../job/channelWiring.ts';
 import {
@@ -10,9 +10,10 @@ import {
   type SourceSettings,
 } from '../../job/conditions.ts';
 import { sourceControls, sourceIdOf, toneInput } from '../../job/source.ts';
+import { voltageFactor } from '../../levels/decibels.ts';
 import { networkText } from '../../loads/network.ts';
 import type { ChannelNow } from './channels.ts';
-import { markAt, once, stepId, type Situation } from './situation.ts';
+import { markAt, once, readingsAt, stepId, type Situation } from './situation.ts';
 
 /** How the controls stand at the input that plays the tones, by its Flat list; undefined where nothing was ticked. */
 export const sourceSettingsNow = once((now: Situation): SourceSettings | undefined => {
@@ -46,6 +47,7 @@ export function loadConditions(
   load: HouseRules['loadWhileSetting'],
 ): LoadConditions {
   const network = channelNetwork(channel);
+  const fedVolt = fedVoltNow(channel, now);
   return {
     at: 'load',
     ...playedNow(now, toneHz, toneLevelDbfs),
@@ -56,12 +58,20 @@ export function loadConditions(
     amplifierId: amplifier.id,
     amplifierName: amplifier.name,
     ...(target === undefined ? {} : { targetVolt: target.settingVoltage }),
+    ...(fedVolt === undefined ? {} : { fedVolt }),
     filters: {
       words: filtersOf(channel).map(filterWords).join('; '),
       setDb: loss.setDb,
       ...(loss.basis === 'proved' ? { provedDb: loss.db } : {}),
     },
   };
+}
+
+/** What the processor's output before a channel gives a full-scale tone, by what was read there last. */
+function fedVoltNow({ processorOutputId }: Channel, now: Situation): number | undefined {
+  if (processorOutputId === undefined) return undefined;
+  const read = readingsAt(now, stepId('output', processorOutputId), 'output-voltage', 'line').at(-1);
+  return read === undefined ? undefined : Number((read.value / voltageFactor(read.conditions.toneLevelDbfs)).toPrecision(4));
 }
 
 /** The conditions under which the source's or the processor's output is looked at now, at the working volume. */

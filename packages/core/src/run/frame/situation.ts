@@ -3,6 +3,7 @@ import { withTrueLoads } from '../../job/channelWiring.ts';
 import type { CaptureConditions, Reading, RunRecords, StepMark, TraceRecord, TuneSettings } from '../../job/records.ts';
 import { byTime } from '../../job/records.ts';
 import type { Conditions } from '../../job/conditions.ts';
+import { judgedAt } from '../../traces/analyseTrace.ts';
 
 /** A tune as it stands now. Made once per change; what follows from it is worked out once, when it is first asked for. */
 export interface Situation {
@@ -39,7 +40,12 @@ export function newSituation(given: Chain, settings: TuneSettings, records: RunR
   };
   for (const reading of records.readings)
     if (reading.voidedReason === undefined && counts(reading)) at(reading.stepId).readings.push(reading);
-  for (const trace of records.traces) if (trace.voidedReason === undefined && counts(trace)) at(trace.stepId).traces.push(trace);
+  for (const trace of records.traces) {
+    if (trace.voidedReason !== undefined || !counts(trace)) continue;
+    // The house may have moved its limit since this was captured.
+    const analysis = judgedAt(trace.analysis, settings.rules.limitThdPercent);
+    at(trace.stepId).traces.push(analysis === trace.analysis ? trace : { ...trace, analysis });
+  }
   for (const mark of records.marks) at(mark.stepId).mark = mark;
   for (const { readings, traces } of byStep.values()) {
     readings.sort(byTime);

@@ -1,4 +1,5 @@
 import type { Conditions } from '../../job/conditions.ts';
+import { voltageRatioDb } from '../../levels/decibels.ts';
 import { canonicalText, parseNetwork } from '../../loads/network.ts';
 import { networkTextWords } from '../../loads/networkWords.ts';
 import { INPUT_NAMES, SOURCE_CONTROLS } from '../../source/sourceControls.ts';
@@ -6,7 +7,19 @@ import { formatQuantity } from '../../units/formatQuantity.ts';
 
 /** What a reading can stand on. A kind of step names its own; change one, and the reading says nothing of the present set-up. */
 export type ConditionKey =
-  'source' | 'volume' | 'amplifier' | 'mode' | 'load' | 'tone' | 'level' | 'filters' | 'processor' | 'input' | 'settings' | 'wiring';
+  | 'source'
+  | 'volume'
+  | 'fed'
+  | 'amplifier'
+  | 'mode'
+  | 'load'
+  | 'tone'
+  | 'level'
+  | 'filters'
+  | 'processor'
+  | 'input'
+  | 'settings'
+  | 'wiring';
 
 type FieldsOf<C> = C extends unknown ? keyof C : never;
 type FieldOf<C, F> = C extends unknown ? (F extends keyof C ? C[F] : never) : never;
@@ -21,6 +34,10 @@ const CHANGES: Record<ConditionKey, (then: AnyConditions, now: AnyConditions) =>
       : [`the source was ${then.sourceName ?? 'another one'} and is now ${now.sourceName ?? 'another one'}`],
   volume: ({ sourceVolume: then = 0 }, { sourceVolume: now = 0 }) =>
     then === now ? [] : [`the source volume was ${then} and is now ${now}`],
+  fed: ({ fedVolt: then }, { fedVolt: now }) =>
+    then === undefined || now === undefined || Math.abs(voltageRatioDb(now, then)) <= NOTABLE_FEED_DB
+      ? []
+      : [`the processor’s output gave ${formatQuantity(then, 'V')} and now gives ${formatQuantity(now, 'V')}`],
   amplifier: (then, now) =>
     then.amplifierId === now.amplifierId
       ? []
@@ -62,6 +79,9 @@ const ORDER = Object.keys(CHANGES) as ConditionKey[];
 export function staleReasons(dependsOn: readonly ConditionKey[], then: Conditions, now: Conditions): string[] {
   return ORDER.filter((key) => dependsOn.includes(key)).flatMap((key) => CHANGES[key](then, now));
 }
+
+/** An output that was read again and gives the same, within what a meter and a hand do, changes nothing behind it. */
+const NOTABLE_FEED_DB = 0.2;
 
 /** A filter that takes as much off the tone as before changes nothing. */
 const NOTABLE_LOSS_DB = 0.1;

@@ -1,5 +1,5 @@
 import type { Finding } from '../../../findings.ts';
-import { sourceControls, sourceInputs } from '../../../job/source.ts';
+import { sourceBasis, sourceControls, sourceInputs } from '../../../job/source.ts';
 import { INPUT_NAMES, isNeutral, type ControlWords, type SourceInput } from '../../../source/sourceControls.ts';
 import type { Judgement } from '../../frame/judgement.ts';
 import { markAt, type Situation } from '../../frame/situation.ts';
@@ -33,7 +33,10 @@ export const flat = defineKind({
   keyOf: ({ input }) => input,
   words: ({ input }) => ({ subject: INPUT_NAMES[input], where: 'Source: everything neutral before anything is measured' }),
   channelsOf: () => [],
-  checks: (_step, now) => ({ items: sourceControls(now.chain.source).map(({ id, name }) => ({ id, words: name })) }),
+  checks: (_step, now) => ({
+    items: sourceControls(now.chain.source).map(({ id, name }) => ({ id, words: name })),
+    basis: sourceBasis(now.chain.source),
+  }),
   judge: judgeFlat,
 });
 
@@ -51,7 +54,19 @@ function judgeFlat(step: Step<'flat', FlatSubject>, now: Situation): Judgement<F
     return { ...control, ticked: mark?.checks.includes(control.id) ?? false, value, isNeutral: neutral };
   });
   const figures = { items };
-  const action = { kind: 'tick', checks: items.map(({ id }) => id) } as const;
+  const basis = sourceBasis(now.chain.source);
+  const action = { kind: 'tick', checks: items.map(({ id }) => id), basis: basis.key, basisWords: basis.words } as const;
+  // Ticks of before what they stand for was written down count for whatever source is there.
+  if (mark?.basis !== undefined && mark.checks.length > 0 && mark.basis !== basis.key) {
+    const stale: Finding = {
+      code: 'ticks-stale',
+      grade: 'stale',
+      figures: { then: mark.basis, now: basis.key },
+      words: `This was ticked for: ${mark.basisWords ?? 'another source'}. It is now: ${basis.words}.`,
+      next: 'Make this one neutral, and tick it again.',
+    };
+    return { status: 'stale', figures, findings: [stale], action };
+  }
   const bent = items.filter((item) => item.ticked && !item.isNeutral);
   const findings = bent.map(({ id, name, value }): Finding => ({
     code: 'control-not-neutral',

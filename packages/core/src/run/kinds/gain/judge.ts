@@ -27,6 +27,7 @@ export interface GainFigures {
 export const LOAD_STANDS_ON: readonly ConditionKey[] = [
   'source',
   'volume',
+  'fed',
   'amplifier',
   'mode',
   'load',
