@@ -1,5 +1,5 @@
 import { expect, test } from './runningApp.ts';
-import { loadDemo, openStep } from './steps.ts';
+import { loadDemo, demoTune, openStep } from './steps.ts';
 import { views } from './views.ts';
 
 test('nothing is cut off at any width', async ({ page }) => {
@@ -83,11 +83,12 @@ test('a house rule changes the target and makes the reading stale', async ({ pag
 });
 
 test('what is wrong stands in one list, worst first, with the way to its step', async ({ page }) => {
-  await openStep(page, 'Camper trailer', 'gain:awning-right');
+  await page.goto(`${await demoTune(page, 'Camper trailer')}/run`);
+  await expect(page.getByRole('link', { name: 'Findings' })).toBeVisible();
   await page.keyboard.press('f');
   await expect(page.getByRole('heading', { name: 'Findings' })).toBeVisible();
   const headings = await page.getByRole('main').getByRole('heading', { level: 2 }).allTextContents();
   expect(headings[0]).toMatch(/^Stop/);
   await page.getByRole('region', { name: 'Stop' }).getByRole('link').first().click();
-  await expect(page.getByTestId('verdict')).toBeVisible();
+  await expect(page).toHaveURL(/\/run\/[a-z-]+:/);
 });

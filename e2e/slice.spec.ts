@@ -113,3 +113,17 @@ test('a new tune goes from nothing to a first target', async ({ page }) => {
   await expect(page.getByText(/^400\sHz$/).first()).toBeVisible();
   await expect(page.getByTestId('verdict')).not.toContainText('The meter is good to');
 });
+
+test('a trial of three recorded levels says what each costs, and the one that is kept is on the record', async ({ page }) => {
+  await openStep(page, 'Driving-school car', 'gain:right');
+  await page.getByRole('button', { name: 'Try recorded levels' }).click();
+  const trial = page.getByRole('dialog');
+  await expect(trial.getByRole('listitem').filter({ hasText: '0 dBFS' }).first()).toContainText('Nothing is cut.');
+  // Ten decibels over: flat from asin(10^(−10/20)) on, by hand.
+  await expect(trial.getByText('Full-scale peaks are flat for 80 % of their time', { exact: false })).toBeVisible();
+  await trial.getByRole('listitem').filter({ hasText: '−5.0 dBFS' }).getByRole('button', { name: 'Keep this one' }).click();
+  await expect(trial).toBeHidden();
+  await expect(page.getByTestId('verdict')).toContainText('recorded level was 0.0');
+  await page.getByRole('link', { name: 'History' }).click();
+  await expect(page.getByRole('main')).toContainText(/overlap/i);
+});

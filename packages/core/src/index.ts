@@ -14,6 +14,7 @@ export { lineTooLong, MOST_LINE_BYTES } from './formats/csvLayout.ts';
 export * from './formats/readCapture.ts';
 export * from './gain/deliveredPower.ts';
 export * from './gain/overdrive.ts';
+export * from './gain/levelTrial.ts';
 export * from './gain/powerLimit.ts';
 export * from './impedance/driverImpedance.ts';
 export * from './gain/meter.ts';

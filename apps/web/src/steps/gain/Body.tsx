@@ -10,6 +10,7 @@ import { Tone } from '../kit/Tone.tsx';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
 import { HowSet } from './HowSet.tsx';
+import { LevelTrial } from './LevelTrial.tsx';
 import { OwnTone } from './OwnTone.tsx';
 
 /** Set one channel's gain to its target voltage. */
@@ -55,7 +56,10 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
         </div>
       )}
       <OwnTone run={run} step={step} />
-      <HowSet run={run} step={step} />
+      <div className="flex flex-wrap items-center gap-x-6">
+        <HowSet run={run} step={step} />
+        <LevelTrial run={run} step={step} />
+      </div>
     </div>
   );
 }
