@@ -170,3 +170,17 @@ test('a sample rate that changes is told', async ({ app }) => {
     keepHandles,
   );
 });
+
+test('at a gain the live level leads to its target, in figures and by ear', async ({ app }) => {
+  await withRecording(app.url, 1, async (page) => {
+    await page.goto(CEILING.replace(/ceiling:.*/, 'gain:front-left'));
+    await page.getByRole('button', { name: 'Live input' }).click();
+    await listen(page);
+    await expect(page.getByTestId('live-aim')).toContainText('calibrate the input');
+    await page.getByLabel('Calibrate: the meter reads').fill('1.5');
+    await page.getByRole('button', { name: 'Calibrate', exact: true }).click();
+    await expect(page.getByTestId('live-aim')).toContainText(/^Up \d+/);
+    await page.getByLabel('Guide by sound').check();
+    await expect(page.getByText('Clicks come faster as you near it', { exact: false })).toBeVisible();
+  });
+});

@@ -15,6 +15,7 @@ export * from './formats/readCapture.ts';
 export * from './gain/deliveredPower.ts';
 export * from './gain/overdrive.ts';
 export * from './gain/levelTrial.ts';
+export * from './gain/soundGuide.ts';
 export * from './gain/powerLimit.ts';
 export * from './impedance/driverImpedance.ts';
 export * from './gain/meter.ts';

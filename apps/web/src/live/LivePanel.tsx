@@ -8,6 +8,7 @@ import { Reveal } from '../ui/Reveal.tsx';
 import { GradeMark } from '../ui/StatusMark.tsx';
 import { useDraft, useQuantityDraft } from '../ui/useDraft.ts';
 import { calibrationDoubt, calibrationOf, readCalibration, type Calibration } from './calibration.ts';
+import { LiveAim, type Aim } from './LiveAim.tsx';
 import { LiveScope } from './LiveScope.tsx';
 import { useLiveInput, type Judged, type LiveInput } from './useLiveInput.ts';
 
@@ -15,12 +16,14 @@ interface Props {
   toneHz: number;
   limitThdPercent: number;
   tuneId: string;
-  /** takes a held frame as a capture */
-  onHold: (file: File, fullScaleVolt: number | undefined) => void;
+  /** where the level is to come to, where a knob is turned by it */
+  aim?: Aim;
+  /** takes a held frame as a capture; left out where none is taken */
+  onHold?: (file: File, fullScaleVolt: number | undefined) => void;
 }
 
 /** The computer's audio input as a scope: a verdict while the volume turns, a frame held and kept as a capture. */
-export function LivePanel({ toneHz, limitThdPercent, tuneId, onHold }: Props): JSX.Element {
+export function LivePanel({ toneHz, limitThdPercent, tuneId, aim, onHold }: Props): JSX.Element {
   const [calibrationText, setCalibration] = useDraft(`live/${tuneId}/calibration`);
   const calibration = readCalibration(calibrationText);
   const live = useLiveInput(toneHz, limitThdPercent, calibration?.fullScaleVolt);
@@ -36,7 +39,7 @@ export function LivePanel({ toneHz, limitThdPercent, tuneId, onHold }: Props): J
     if (held === null) return;
     const { sampleRateHz } = held.judged;
     const bytes = encodeWav([Float64Array.from(held.samples)], { sampleRateHz, bits: 24 });
-    onHold(
+    onHold?.(
       new File([bytes], `live-${formatQuantity(toneHz, 'Hz').replace(/\s/g, '-')}.wav`),
       doubt === undefined ? calibration?.fullScaleVolt : undefined,
     );
@@ -65,9 +68,11 @@ export function LivePanel({ toneHz, limitThdPercent, tuneId, onHold }: Props): J
               </button>
             ) : (
               <>
-                <button type="button" className="btn btn-primary btn-tall" onClick={keep}>
-                  <Save size={18} aria-hidden /> Keep as a capture
-                </button>
+                {onHold !== undefined && (
+                  <button type="button" className="btn btn-primary btn-tall" onClick={keep}>
+                    <Save size={18} aria-hidden /> Keep as a capture
+                  </button>
+                )}
                 <button type="button" className="btn btn-tall" onClick={() => setHeld(null)}>
                   <Play size={18} aria-hidden /> Go on
                 </button>
@@ -88,6 +93,9 @@ export function LivePanel({ toneHz, limitThdPercent, tuneId, onHold }: Props): J
           <LiveScope newest={live.newest} sampleRateHz={input.sampleRateHz} toneHz={toneHz} held={held?.samples ?? null} />
           <LiveVerdict shown={shown} isCalibrated={calibration !== undefined && doubt === undefined} />
         </div>
+      )}
+      {input !== null && aim !== undefined && (
+        <LiveAim aim={aim} liveVolt={calibration === undefined || doubt !== undefined ? undefined : live.judged?.channel.voltageRms} />
       )}
       {input !== null && (
         <Calibrate

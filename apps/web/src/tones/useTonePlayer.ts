@@ -1,6 +1,7 @@
 import { toneSamples, trackSpec, voltageFactor, type ToneTrack } from '@yield/core';
 import { useEffect, useRef, useState } from 'react';
 import { FIRST_LOUDNESS_DB, RAMP_SECOND } from './softly.ts';
+import { tonePlays } from './tonePlaying.ts';
 
 /** So much is made for listening; it goes round. */
 const LISTEN_SECOND = 10;
@@ -19,12 +20,20 @@ export function useTonePlayer(): TonePlayer {
   const [playing, setPlaying] = useState<string | null>(null);
   const [loudnessDb, setLoudness] = useState(FIRST_LOUDNESS_DB);
   const audio = useRef<{ context: AudioContext; gain: GainNode } | null>(null);
+  const ended = useRef<() => void>(() => undefined);
   const stop = (): void => {
     void audio.current?.context.close();
     audio.current = null;
+    ended.current();
     setPlaying(null);
   };
-  useEffect(() => () => void audio.current?.context.close(), []);
+  useEffect(
+    () => () => {
+      void audio.current?.context.close();
+      ended.current();
+    },
+    [],
+  );
 
   const start = (track: ToneTrack): void => {
     stop();
@@ -49,6 +58,7 @@ export function useTonePlayer(): TonePlayer {
     };
     source.start();
     audio.current = { context, gain };
+    ended.current = tonePlays();
     setPlaying(track.name);
   };
   return {

@@ -26,7 +26,7 @@ export interface HouseGroup {
 }
 
 const TRADE = 'Common practice, no source.';
-const question = <K extends keyof HouseRules>(of: HouseQuestion<K>): HouseQuestion => of as unknown as HouseQuestion;
+const question = <K extends keyof HouseRules>(of: HouseQuestion<K>): HouseQuestion => of;
 
 /** Every question of the house, in the order in which they come up at a car. */
 export const HOUSE_QUESTIONS: readonly HouseGroup[] = [

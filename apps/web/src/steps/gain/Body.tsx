@@ -1,11 +1,13 @@
 import { formatQuantity, loadConditions, signedDb, loadAtGain } from '@yield/core';
-import type { JSX } from 'react';
+import { lazy, Suspense, useState, type JSX } from 'react';
+import { LiveButton } from '../../live/LiveButton.tsx';
 import { TraceDrop } from '../../trace/TraceDrop.tsx';
 import { useTakeCapture } from '../../trace/useTakeCapture.ts';
 import { FindingLine } from '../../ui/FindingLine.tsx';
 import { Checks } from '../kit/Checks.tsx';
 import { Probes } from '../kit/Probes.tsx';
 import { ReadingEntry } from '../kit/ReadingEntry.tsx';
+import { Spoken } from '../kit/Spoken.tsx';
 import { Tone } from '../kit/Tone.tsx';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
@@ -13,12 +15,15 @@ import { HowSet } from './HowSet.tsx';
 import { LevelTrial } from './LevelTrial.tsx';
 import { OwnTone } from './OwnTone.tsx';
 
+const LivePanel = lazy(async () => ({ default: (await import('../../live/LivePanel.tsx')).LivePanel }));
+
 /** Set one channel's gain to its target voltage. */
 export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
   const { step, state } = current;
   const { rules } = run.tune.settings;
   const loadOn = loadAtGain(rules) === 'on';
   const target = step.target?.settingVoltage;
+  const [liveOpen, setLiveOpen] = useState(false);
   const { reading, advice } = state.figures;
   const difference = advice?.differenceDb;
   const capture = useTakeCapture({ run, stepId: step.id, conditions: () => loadConditions(step, run.now, 'on') });
@@ -43,7 +48,9 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
       {target !== undefined && (
         <div className="grid gap-x-6 gap-y-3 sm:grid-cols-[minmax(0,17rem)_minmax(0,1fr)]">
           <ReadingEntry run={run} current={current} kind="gain-voltage" unit="V" label="Meter reads" main />
-          <Verdict findings={state.findings} hint="Play the tone, turn the gain up from its lowest end, and type what the meter reads." />
+          <Verdict findings={state.findings} hint="Play the tone, turn the gain up from its lowest end, and type what the meter reads.">
+            <Spoken findings={state.findings} at={reading?.id} />
+          </Verdict>
         </div>
       )}
       {target === undefined &&
@@ -55,10 +62,22 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
           <TraceDrop label="Capture, load on" capture={capture} />
         </div>
       )}
+      {liveOpen && target !== undefined && (
+        <Suspense fallback={null}>
+          <LivePanel
+            toneHz={step.toneHz}
+            limitThdPercent={rules.limitThdPercent}
+            tuneId={run.tune.id}
+            aim={{ volt: target, toleranceDb: rules.toleranceDb }}
+            {...(loadOn ? { onHold: (file: File, fullScaleVolt: number | undefined) => void capture.take(file, fullScaleVolt) } : {})}
+          />
+        </Suspense>
+      )}
       <OwnTone run={run} step={step} />
       <div className="flex flex-wrap items-center gap-x-6">
         <HowSet run={run} step={step} />
         <LevelTrial run={run} step={step} />
+        {target !== undefined && <LiveButton open={liveOpen} onToggle={() => setLiveOpen(!liveOpen)} />}
       </div>
     </div>
   );
