@@ -17,6 +17,7 @@ export * from './gain/overdrive.ts';
 export * from './gain/levelTrial.ts';
 export * from './gain/soundGuide.ts';
 export * from './gain/powerLimit.ts';
+export * from './impedance/channelImpedance.ts';
 export * from './impedance/driverImpedance.ts';
 export * from './gain/meter.ts';
 export * from './gain/sag.ts';

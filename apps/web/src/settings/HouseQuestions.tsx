@@ -50,7 +50,7 @@ export function HouseQuestions({ draftKey, rules, onAnswer, impactOf }: Props): 
 }
 
 const figureWords = (value: Value, unit: string | undefined): string =>
-  typeof value === 'number' ? formatQuantity(value, (unit ?? '') as Unit) : `${value}`;
+  typeof value === 'number' ? formatQuantity(value, (unit ?? 'dB') as Unit) : `${value}`;
 
 /** The answer in force: its words, or the figure where it is one of one's own. */
 function answerWords({ answers, unit }: HouseQuestion, value: Value): string {
@@ -104,7 +104,7 @@ function Answers({
 }: Props & { question: HouseQuestion; inForce: Value }): JSX.Element {
   const isOwn = !answers.some(({ value }) => value === inForce);
   const [chosen, setChosen] = useState<Value | 'own'>(isOwn ? 'own' : inForce);
-  const own = useQuantityDraft(`${draftKey}/own/${key}`, (unit ?? '') as Unit, isOwn ? `${inForce}` : '', -Infinity);
+  const own = useQuantityDraft(`${draftKey}/own/${key}`, (unit ?? 'dB') as Unit, isOwn ? `${inForce}` : '', -Infinity);
   const [faults, setFaults] = useState<readonly Fault[]>([]);
   const value = chosen === 'own' ? own.value : chosen;
   const isChanged = value !== undefined && value !== inForce;

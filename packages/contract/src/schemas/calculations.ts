@@ -313,14 +313,14 @@ export const OverdriveAnswer = Type.Object({
 });
 
 const positive = (title: string, unit = ''): ReturnType<typeof number> => number(title, unit, { exclusiveMinimum: 0, maximum: 1e6 });
-const DriverModelSchema = strict({
+export const DriverModelSchema = strict({
   dcOhm: ohm('DC resistance'),
   inductanceHenry: Type.Optional(number('inductance', 'H', { minimum: 0, maximum: 10 })),
   resonanceHz: hertz('resonance'),
   qMechanical: positive('mechanical Q'),
   qElectrical: positive('electrical Q'),
 });
-const EnclosureSchema = Type.Union([
+export const EnclosureSchema = Type.Union([
   strict({ kind: Type.Literal('sealed'), complianceRatio: positive('compliance ratio') }),
   strict({ kind: Type.Literal('ported'), complianceRatio: positive('compliance ratio'), tuningHz: hertz('tuning') }),
 ]);

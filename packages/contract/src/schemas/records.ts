@@ -23,7 +23,7 @@ import {
   type TuneSettings,
 } from '@yield/core';
 import { Type, type Static, type TSchema } from 'typebox';
-import { FilterFields, HookupMode } from './calculations.ts';
+import { DriverModelSchema, EnclosureSchema, FilterFields, HookupMode } from './calculations.ts';
 import { hertz, instant, MOST_VERSION, name, number, ohm, percent, strict, text, uuid, version, volt, watt } from './fields.ts';
 
 const key = Type.String({ title: 'id', minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9-]+$' });
@@ -147,6 +147,23 @@ export const WiringSchema = strict({
   seriesResistorOhm: Type.Optional(ohm('series resistor')),
   seriesResistorRatedWatt: Type.Optional(watt('rating of the series resistor')),
 });
+const ChannelImpedanceSchema = Type.Union(
+  [
+    strict({
+      kind: Type.Literal('table'),
+      rows: Type.Array(
+        strict({
+          frequencyHz: hertz('frequency'),
+          ohm: ohm('impedance'),
+          phaseDeg: Type.Optional(number('phase', '°', { minimum: -90, maximum: 90 })),
+        }),
+        { title: 'rows', minItems: 3, maxItems: 2000 },
+      ),
+    }),
+    strict({ kind: Type.Literal('model'), driver: DriverModelSchema, enclosure: Type.Optional(EnclosureSchema) }),
+  ],
+  { title: 'impedance' },
+);
 export const ChannelSchema = strict({
   id: key,
   name: name('channel'),
@@ -201,6 +218,7 @@ export const ChannelSchema = strict({
   blendDb: Type.Optional(number('set down against the others', 'dB', { minimum: 0, maximum: 40 })),
   pairedWith: Type.Optional(key),
   differsFromPair: Type.Optional(Type.Boolean({ title: 'meant to differ from its pair' })),
+  impedance: Type.Optional(ChannelImpedanceSchema),
 });
 export const ChainSchema = strict({
   source: SourceSchema,

@@ -1,3 +1,4 @@
+import type { ChannelImpedance } from '../impedance/channelImpedance.ts';
 import type { Dial, DialSetting } from '../crossovers/dial.ts';
 import type { Filter } from '../crossovers/filters.ts';
 import type { PassiveParts } from '../crossovers/passive.ts';
@@ -140,6 +141,8 @@ export interface Channel {
   pairedWith?: string;
   /** left and right are meant to play at different levels */
   differsFromPair?: boolean;
+  /** of the whole load at its terminals, where it was measured or is known */
+  impedance?: ChannelImpedance;
 }
 
 /** plate: what is printed; sheet: its own test sheet; fuse: ten watts for an ampere, a guess */

@@ -418,3 +418,32 @@ describe('a volume table at its end', () => {
     expect(judged.figures.curves[0]!.sureness).toBe('Clean to the end of the scale.');
   });
 });
+
+describe('an impedance that was entered', () => {
+  const table = (...rows: [number, number][]): Channel['impedance'] => ({
+    kind: 'table',
+    rows: rows.map(([frequencyHz, ohm]) => ({ frequencyHz, ohm })),
+  });
+  const proofOf = (impedance: Channel['impedance']): Judgement => {
+    const chain = chainOf(door('left', impedance === undefined ? {} : { impedance }), door('right'));
+    const records: RunRecords = {
+      readings: [reading('proof:left', 17.3, chain)],
+      traces: [capture('proof:left', 17.3, chain)],
+      marks: seenTo(chain, SETTINGS),
+    };
+    return runStepIn('proof:left', situation(chain, SETTINGS, records)).state;
+  };
+  it('says what the load really takes at the tone, and lifts no target', () => {
+    const risen = proofOf(table([500, 4], [1000, 8], [2000, 12]));
+    const rise = risen.findings.find(({ code }) => code === 'impedance-rise')!;
+    // 17.3 V into 8 ohm instead of 4: half of the power.
+    expect(rise.figures.riseRatio).toBe(2);
+    expect(rise.figures.powerWatt).toBeCloseTo(17.3 ** 2 / 8, 9);
+    expect(risen.status).toBe(proofOf(undefined).status);
+  });
+  it('that falls below what the amplifier takes is said; one that dips a little, as every load does, is not', () => {
+    expect(codesOf(proofOf(table([100, 4], [1000, 1.4], [4000, 4])))).toContain('impedance-low');
+    expect(codesOf(proofOf(table([100, 4], [1000, 1.7], [4000, 4])))).not.toContain('impedance-low');
+    expect(codesOf(proofOf(table([20, 4], [50, 9], [90, 4])))).toContain('impedance-unknown');
+  });
+});

@@ -12,6 +12,7 @@ const NARROW_GAP = '\u00a0';
 export function formatQuantity(value: number, unit: Unit): string {
   if (unit === 'dB' || unit === 'dBFS') return `${fixed(value, 1)}${NARROW_GAP}${UNITS[unit].sign}`;
   if (unit === 'step') return fixed(value, 0);
+  if (unit === 'ratio') return significant(value);
   const { sign, shownPrefixes } = UNITS[unit];
   // Round first, so that 999.7 becomes 1.00 k and not 1000.
   const magnitude = Math.abs(Number(value.toPrecision(3)));

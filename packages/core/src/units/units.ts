@@ -1,5 +1,5 @@
 /** The units that people type and read here. Values are kept in SI; `dB`, `dBFS` and `%` as they stand. */
-export type Unit = 'V' | 'A' | 'ohm' | 'W' | 'Hz' | 's' | 'm' | 'F' | 'H' | 'dB' | 'dBFS' | '%' | 'step';
+export type Unit = 'V' | 'A' | 'ohm' | 'W' | 'Hz' | 's' | 'm' | 'F' | 'H' | 'dB' | 'dBFS' | '%' | 'step' | 'ratio';
 
 interface UnitWords {
   /** what a tuner calls it in a sentence */
@@ -37,6 +37,7 @@ export const UNITS: Readonly<Record<Unit, UnitWords>> = {
   dB: { plural: 'decibels', sign: 'dB', spellings: ['db'], shownPrefixes: [] },
   dBFS: { plural: 'dBFS', sign: 'dBFS', spellings: ['dbfs', 'db'], shownPrefixes: [] },
   '%': { plural: 'percent', sign: '%', spellings: ['%', 'percent'], shownPrefixes: [] },
+  ratio: { plural: 'a plain number', sign: '', spellings: [], shownPrefixes: [] },
   step: { plural: 'volume steps', sign: '', spellings: ['step', 'steps'], shownPrefixes: [] },
 };
 

@@ -13,6 +13,7 @@ import { Tone } from '../kit/Tone.tsx';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
 
+const Impedance = lazy(async () => ({ default: (await import('./Impedance.tsx')).Impedance }));
 const LivePanel = lazy(async () => ({ default: (await import('../../live/LivePanel.tsx')).LivePanel }));
 
 /** Load on: is the output clean, how far does it sag, what reaches the drivers? */
@@ -89,6 +90,9 @@ export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
       >
         <TakeProbe run={run} current={current} capture={capture} />
       </Verdict>
+      <Suspense fallback={null}>
+        <Impedance run={run} step={step} voltageRms={figures.loadedVolt} />
+      </Suspense>
     </div>
   );
 }

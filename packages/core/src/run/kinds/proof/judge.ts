@@ -6,6 +6,7 @@ import { powerRatioDb, voltageFactor, voltageRatioDb } from '../../../levels/dec
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
+import type { LoadTaken } from '../../../impedance/channelImpedance.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { INSTRUMENTS_APART_DB } from '../../frame/onset.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
@@ -13,6 +14,7 @@ import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';
 import { gainReadings, LOAD_STANDS_ON } from '../gain/judge.ts';
+import { impedanceFindings, takenAtTone } from './impedanceFindings.ts';
 
 export interface ProofFigures {
   loadedVolt?: number;
@@ -26,6 +28,8 @@ export interface ProofFigures {
   trace?: LoadTrace;
   /** at the amplifier's terminals, with nothing playing and while the tone plays */
   supply?: { restVolt?: number; loadedVolt?: number };
+  /** what the load takes at the tone, by the impedance that was entered for it */
+  taken?: LoadTaken;
 }
 
 /** What is measured under load stands on the very wires that were on. */
@@ -98,6 +102,7 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
     ...(loaded === undefined || trace === undefined ? [] : sameLevelFinding(loaded, trace)),
     ...(loaded === undefined ? [] : besidePair(step, loaded, now)),
     ...powerFindings(step, figures),
+    ...impedanceFindings(step, figures.taken),
     ...supplyFindings(step, figures),
   ];
   const worst = findings.find(({ grade }) => grade === 'stop') ?? findings.find(({ grade }) => grade === 'attention');
@@ -120,6 +125,7 @@ function powerFigures(
 ): ProofFigures {
   if (loaded === undefined || loaded.value <= 0) return {};
   const { loadOhm } = step.channel;
+  const taken = takenAtTone(step, loaded.value);
   const delivered =
     clamp === undefined || clamp.value <= 0
       ? deliveredPower({ voltageRms: loaded.value, loadOhm, nominalOhm: loadOhm })
@@ -130,6 +136,7 @@ function powerFigures(
     powerWatt: delivered.powerWatt,
     fullScaleWatt: delivered.powerWatt * voltageFactor(-step.toneLevelDbfs - step.loss.db) ** 2,
     impedanceOhm: delivered.impedanceOhm,
+    ...(taken === undefined ? {} : { taken }),
     ...(clamp === undefined || delivered.impedanceRiseRatio === undefined ? {} : { impedanceRiseRatio: delivered.impedanceRiseRatio }),
     ...(comparable
       ? {

@@ -1,0 +1,51 @@
+import type { Finding } from '../../../findings.ts';
+import { loadTaken, lowestImpedance, type LoadTaken } from '../../../impedance/channelImpedance.ts';
+import { hookup } from '../../../loads/hookup.ts';
+import { fixed, formatQuantity } from '../../../units/formatQuantity.ts';
+import type { ChannelNow } from '../../frame/channels.ts';
+
+/** A load may fall to this share of its nominal impedance. @see IEC 60268-5: no value within the rated range below 80 % of the rated one */
+const LEAST_OF_NOMINAL = 0.8;
+/** Nearer to nominal than this there is no rise to speak of. */
+const NOTABLE_RISE = 1.1;
+/** Where a channel plays, at the widest. */
+const RANGE = { bass: { from: 20, to: 250 }, 'full-range': { from: 20, to: 20_000 } } as const;
+
+/** What the load takes of the voltage that was read, at the tone; undefined where its impedance is not known there. */
+export const takenAtTone = ({ channel, toneHz }: ChannelNow, voltageRms: number): LoadTaken | undefined =>
+  channel.impedance === undefined ? undefined : loadTaken(channel.impedance, toneHz, channel.loadOhm, voltageRms);
+
+/** Nominal against actual: what the load really takes at the tone, and whether it falls too low anywhere it plays. */
+export function impedanceFindings({ channel, amplifier, toneHz }: ChannelNow, taken: LoadTaken | undefined): Finding[] {
+  const { impedance, loadOhm, band, mode } = channel;
+  if (impedance === undefined) return [];
+  const findings: Finding[] = [];
+  const lowest = lowestImpedance(impedance, RANGE[band].from, RANGE[band].to);
+  if (lowest !== undefined && hookup({ ...amplifier, mode, loadOhm: lowest.ohm / LEAST_OF_NOMINAL }).verdict === 'below-minimum') {
+    findings.push({
+      code: 'impedance-low',
+      grade: 'attention',
+      figures: { ohm: lowest.ohm, hertz: lowest.hertz },
+      words: `The load falls to ${formatQuantity(lowest.ohm, 'ohm')} at ${formatQuantity(lowest.hertz, 'Hz')}: less than a load has there that this amplifier takes.`,
+      next: 'Wire it higher, or play nothing loud around that frequency.',
+    });
+  }
+  if (taken === undefined) {
+    findings.push({
+      code: 'impedance-unknown',
+      grade: 'note',
+      figures: { hertz: toneHz },
+      words: `The impedance that was entered does not reach ${formatQuantity(toneHz, 'Hz')}.`,
+    });
+  } else if (taken.riseRatio > NOTABLE_RISE || taken.riseRatio < 1 / NOTABLE_RISE) {
+    const power = `${formatQuantity(taken.powerWatt, 'W')}${taken.isApparent ? ' at the most' : ''}`;
+    findings.push({
+      code: 'impedance-rise',
+      grade: 'note',
+      figures: { ohm: taken.ohm, riseRatio: taken.riseRatio, powerWatt: taken.powerWatt, currentAmpere: taken.currentAmpere },
+      words: `At ${formatQuantity(toneHz, 'Hz')} the load is ${formatQuantity(taken.ohm, 'ohm')}, ${fixed(taken.riseRatio, 1)} times its nominal: it takes ${power}, not the ${formatQuantity((taken.ohm * taken.currentAmpere) ** 2 / loadOhm, 'W')} of ${formatQuantity(loadOhm, 'ohm')}.`,
+      next: 'Nothing to mend: at another tone it takes more. The gain stays set for the nominal load.',
+    });
+  }
+  return findings;
+}
