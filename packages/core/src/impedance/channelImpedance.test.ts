@@ -1,14 +1,19 @@
 import { describe, expect, it } from 'vitest';
-import { loadImpedanceAt, loadTaken, lowestImpedance, readImpedanceTable, type ChannelImpedance } from './channelImpedance.ts';
+import {
+  loadImpedanceAt,
+  loadTaken,
+  lowestImpedance,
+  readImpedanceTable,
+  type ChannelImpedance,
+  type ImpedanceRow,
+} from './channelImpedance.ts';
 
-const TABLE: ChannelImpedance = {
-  kind: 'table',
-  rows: [
-    { frequencyHz: 20, ohm: 8, phaseDeg: 40 },
-    { frequencyHz: 40, ohm: 24, phaseDeg: 0 },
-    { frequencyHz: 160, ohm: 3.5, phaseDeg: -20 },
-  ],
-};
+const ROWS: ImpedanceRow[] = [
+  { frequencyHz: 20, ohm: 8, phaseDeg: 40 },
+  { frequencyHz: 40, ohm: 24, phaseDeg: 0 },
+  { frequencyHz: 160, ohm: 3.5, phaseDeg: -20 },
+];
+const TABLE: ChannelImpedance = { kind: 'table', rows: ROWS };
 
 describe('the impedance of a load', () => {
   it('runs straight over log frequency between its rows, and is unknown outside of them', () => {
@@ -23,7 +28,7 @@ describe('the impedance of a load', () => {
     expect(taken).toMatchObject({ ohm: 24, riseRatio: 6, isApparent: false });
     expect(taken.powerWatt).toBeCloseTo(400 / 24, 9);
     expect(loadTaken(TABLE, 20, 4, 20)!.powerWatt).toBeCloseTo(50 * Math.cos((40 * Math.PI) / 180), 9);
-    const bare: ChannelImpedance = { kind: 'table', rows: TABLE.rows.map(({ frequencyHz, ohm }) => ({ frequencyHz, ohm })) };
+    const bare: ChannelImpedance = { kind: 'table', rows: ROWS.map(({ frequencyHz, ohm }) => ({ frequencyHz, ohm })) };
     expect(loadTaken(bare, 20, 4, 20)).toMatchObject({ powerWatt: 50, isApparent: true });
   });
   it('knows its lowest point, of a model too: above the peak a driver nears its coil', () => {
@@ -39,7 +44,7 @@ describe('the impedance of a load', () => {
     ['* made at home\n20;8,0;40\n40;24;0\n160;3,5;-20\n', 'semicolons and decimal commas'],
     ['20\t8,0\t40\r\n40\t24\t0\r\n\r\n160\t3,5\t-20', 'tabs'],
   ])('is read from a pasted table: %#', (text) => {
-    expect(readImpedanceTable(text)).toEqual({ rows: TABLE.kind === 'table' ? TABLE.rows : [], faults: [] });
+    expect(readImpedanceTable(text)).toEqual({ rows: ROWS, faults: [] });
   });
   it.each([
     ['20 8\n40 24\n30 9', 'Line 3: 30 Hz after 40 Hz'],

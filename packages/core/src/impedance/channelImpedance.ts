@@ -94,20 +94,22 @@ export function readImpedanceTable(text: string): { rows: ImpedanceRow[]; faults
   text.split(/\r?\n/).forEach((line, i) => {
     const figures = figuresOf(line);
     if (figures.length === 0) return;
-    const say = (message: string): void => void faults.push({ pointer: `/${i}`, message: `Line ${i + 1}: ${message}` });
-    const [frequencyHz, ohm, phaseDeg] = figures;
-    if (frequencyHz === undefined || ohm === undefined || figures.some(Number.isNaN))
-      return say('a frequency and ohms are wanted, then degrees if any.');
-    if (!(frequencyHz > 0 && ohm > 0)) return say('frequency and ohms lie above 0.');
-    if (phaseDeg !== undefined && Math.abs(phaseDeg) > 90) return say('degrees lie between −90 and 90.');
-    const before = rows.at(-1);
-    if (before !== undefined && frequencyHz <= before.frequencyHz)
-      return say(`${frequencyHz} Hz after ${before.frequencyHz} Hz: frequencies must rise.`);
-    rows.push({ frequencyHz, ohm, ...(phaseDeg === undefined ? {} : { phaseDeg }) });
+    const [frequencyHz = NaN, ohm = NaN, phaseDeg] = figures;
+    const wrong = rowFault(frequencyHz, ohm, phaseDeg, rows.at(-1)?.frequencyHz);
+    if (wrong === undefined) rows.push({ frequencyHz, ohm, ...(phaseDeg === undefined ? {} : { phaseDeg }) });
+    else faults.push({ pointer: `/${i}`, message: `Line ${i + 1}: ${wrong}` });
   });
   if (faults.length === 0 && rows.length < LEAST_ROWS)
     faults.push({ pointer: '', message: `${LEAST_ROWS} lines at least: frequency and ohms in each.` });
   return { rows, faults };
+}
+
+/** What is wrong with a row, in words; undefined where it is good. */
+function rowFault(frequencyHz: number, ohm: number, phaseDeg: number | undefined, beforeHz: number | undefined): string | undefined {
+  if ([frequencyHz, ohm, phaseDeg ?? 0].some(Number.isNaN)) return 'a frequency and ohms are wanted, then degrees if any.';
+  if (!(frequencyHz > 0 && ohm > 0)) return 'frequency and ohms lie above 0.';
+  if (Math.abs(phaseDeg ?? 0) > 90) return 'degrees lie between −90 and 90.';
+  return beforeHz !== undefined && frequencyHz <= beforeHz ? `${frequencyHz} Hz after ${beforeHz} Hz: frequencies must rise.` : undefined;
 }
 
 /** The figures of a line; none where it is a remark. */
