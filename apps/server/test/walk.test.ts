@@ -107,12 +107,12 @@ describe('a script that knows nothing but actions', () => {
       'gain proof',
       'gain proof',
     ],
-    ['a corner', ({ chain }) => shifted(channelOf(chain.body)), 'filters crossover gain proof', 'filters gain proof'],
+    ['a corner', ({ chain }) => shifted(channelOf(chain.body)), 'filters crossover gain proof polarity', 'filters gain proof polarity'],
     [
       'the polarity of a channel',
       ({ chain }) => (channelOf(chain.body).isReversed = true),
-      'filters crossover gain proof',
-      'filters gain proof',
+      'filters crossover gain proof polarity',
+      'filters gain proof polarity',
     ],
     [
       'the rating of an amplifier',

@@ -87,6 +87,7 @@ export * from './run/kinds/input/kind.ts';
 export * from './run/kinds/loadPair/judge.ts';
 export * from './run/kinds/output/judge.ts';
 export * from './run/kinds/proof/judge.ts';
+export * from './run/kinds/polarity/kind.ts';
 export * from './run/kinds/box/judge.ts';
 export * from './run/kinds/whole/judge.ts';
 export * from './run/levelPath.ts';

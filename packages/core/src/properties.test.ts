@@ -134,7 +134,7 @@ const chains: fc.Arbitrary<Chain> = fc
         terminals: 'A',
         band,
         loadOhm: 1 / siemens,
-        drivers: drivers.map((driver, d) => ({ id: `d${d}`, name: `Driver ${d}`, ...driver })),
+        drivers: drivers.map((driver, d) => ({ id: `c${i}-d${d}`, name: `Driver ${d}`, ...driver })),
       };
     }),
   }));

@@ -15,6 +15,7 @@ import { WholeBody } from './whole/Body.tsx';
 // The steps about source and filters come with chunks of their own: at the car most visits go to the loads, the gains and the proof.
 const source = () => import('./sourceViews.ts');
 const crossovers = () => import('./crossoverViews.ts');
+const phase = () => import('./phaseViews.ts');
 
 /** What the screen shows of each kind of step. A kind without a view does not compile. */
 export const VIEWS: { [K in KindId]: StepView<K> } = {
@@ -53,6 +54,7 @@ export const VIEWS: { [K in KindId]: StepView<K> } = {
   },
   gain: { Body: GainBody, Bench: AmplifierBench, After: GainWhy },
   proof: { Body: ProofBody, Bench: AmplifierBench },
+  polarity: { Body: lazy(async () => ({ default: (await phase()).PolarityBody })), Side: LoadFacts },
   'load-pair': { Body: lazy(async () => ({ default: (await crossovers()).LoadPairBody })), Bench: AmplifierBench },
 };
 

@@ -19,13 +19,36 @@ export type MarkChanges = { [F in keyof Omit<SaveMark, 'version'>]?: Omit<SaveMa
 
 /** The ticks of a step, what they stand for, and whether it is skipped: the one way in which they are changed. */
 export function useMark(run: TuneRun, { id: stepId, checks }: Pick<RunStep, 'id' | 'checks'>): Mark {
-  const dispatch = useAppDispatch();
   const mark = markAt(run.now, stepId);
   const basis = checks?.basis;
   const counts = basis === undefined || mark?.basis === undefined || mark.basis === basis.key;
   const ticked = new Set(counts ? mark?.checks : []);
-  const save = (changes: MarkChanges): void => {
-    const { stepId: _step, chainVersion: _chain, ...kept }: StepMark & Pick<SavedMark, 'chainVersion'> = mark ?? { stepId, checks: [] };
+  const saveAt = useSaveMark(run);
+  const save = (changes: MarkChanges): void => saveAt(stepId, changes);
+  // Ticks without a basis of their own leave the step's as it is.
+  const saveTicks = (next: readonly string[]): void =>
+    save({ checks: [...next], ...(basis === undefined ? {} : { basis: basis.key, basisWords: basis.words }) });
+  return {
+    ticked,
+    skippedReason: mark?.skippedReason,
+    save,
+    toggle: (checkId) => saveTicks(ticked.has(checkId) ? [...ticked].filter((other) => other !== checkId) : [...ticked, checkId]),
+    tickAll: () => saveTicks([...new Set([...ticked, ...(checks?.items ?? []).map(({ id }) => id)])]),
+  };
+}
+
+/** Changes the mark of any step: these fields, the others stay as they are. */
+export function useSaveMark(run: TuneRun): (stepId: string, changes: MarkChanges) => void {
+  const dispatch = useAppDispatch();
+  return (stepId, changes) => {
+    const {
+      stepId: _step,
+      chainVersion: _chain,
+      ...kept
+    }: StepMark & Pick<SavedMark, 'chainVersion'> = markAt(run.now, stepId) ?? {
+      stepId,
+      checks: [],
+    };
     const all = { ...kept, ...changes };
     const body = Object.fromEntries(Object.entries(all).filter(([, value]) => value !== undefined)) as Omit<SaveMark, 'version'>;
     // What the server has: ticks that still wait here build on each other.
@@ -40,15 +63,5 @@ export function useMark(run: TuneRun, { id: stepId, checks }: Pick<RunStep, 'id'
         body: { ...body, version },
       }),
     );
-  };
-  // Ticks without a basis of their own leave the step's as it is.
-  const saveTicks = (next: readonly string[]): void =>
-    save({ checks: [...next], ...(basis === undefined ? {} : { basis: basis.key, basisWords: basis.words }) });
-  return {
-    ticked,
-    skippedReason: mark?.skippedReason,
-    save,
-    toggle: (checkId) => saveTicks(ticked.has(checkId) ? [...ticked].filter((other) => other !== checkId) : [...ticked, checkId]),
-    tickAll: () => saveTicks([...new Set([...ticked, ...(checks?.items ?? []).map(({ id }) => id)])]),
   };
 }

@@ -83,6 +83,8 @@ describe('a processor’s steps', () => {
       'load-pair',
       'proof',
       'load-pair',
+      'polarity',
+      'polarity',
     ]);
     expect(input().toneHz).toBe(100);
   });

@@ -158,7 +158,11 @@ describe('the run', () => {
   it('asks for every gain before any proof, and leaves out channels without an amplifier', () => {
     const two: Chain = {
       ...CHAIN,
-      channels: [CHAIN.channels[0]!, { ...CHAIN.channels[0]!, id: 'right' }, { ...CHAIN.channels[0]!, id: 'lost', amplifierId: 'gone' }],
+      channels: [
+        CHAIN.channels[0]!,
+        { ...CHAIN.channels[0]!, id: 'right', drivers: [{ ...CHAIN.channels[0]!.drivers[0]!, id: 'e' }] },
+        { ...CHAIN.channels[0]!, id: 'lost', amplifierId: 'gone' },
+      ],
     };
     expect(stepsIn(two, DEFAULT_RULES).map(({ id }) => id)).toEqual([
       'whole:left',
@@ -177,6 +181,8 @@ describe('the run', () => {
       'load-pair:left',
       'proof:right',
       'load-pair:right',
+      'polarity:d',
+      'polarity:e',
     ]);
   });
   it('plays the house’s bass tone on a bass channel', () => {
@@ -368,12 +374,12 @@ describe('the summary of a tune', () => {
       ],
     };
     const summary = runSummary(runOf(situation(chain, SETTINGS, { readings: [reading(GAIN, 15)] })));
-    expect(summary).toMatchObject({ total: 13, next: { stepId: 'whole:left' }, counts: { stop: 3, 'out-of-tolerance': 1, open: 9 } });
-    // The load that is too low stops three steps of its channel, and is told once.
+    expect(summary).toMatchObject({ total: 17, next: { stepId: 'whole:left' }, counts: { stop: 6, 'out-of-tolerance': 1, open: 10 } });
+    // The load that is too low stops six steps of its channel, one of each driver among them, and is told once.
     expect(summary.attention.map(({ status }) => status)).toEqual(['stop', 'out-of-tolerance']);
   });
   it('has no next step when all is done', () => {
-    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front'].map((stepId) => ({
+    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front', 'polarity:d'].map((stepId) => ({
       stepId,
       checks: [],
       skippedReason: 'done before',

@@ -155,6 +155,7 @@ describe('the steps that a source calls for', () => {
       'gain:left',
       'proof:left',
       'load-pair:left',
+      'polarity:d',
     ]);
     expect(ceilingStep(chain).toneHz).toBe(1000);
     expect(ceilingStep(chain, 'preamp-sub').toneHz).toBe(40);

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import type { ViewProps } from '../view.ts';
 
 /** What hangs on the channel, beside the steps that meter and connect it. */
-export function LoadFacts({ run, current }: ViewProps<'coils' | 'box' | 'whole' | 'hookup'>): JSX.Element {
+export function LoadFacts({ run, current }: ViewProps<'coils' | 'box' | 'whole' | 'hookup' | 'polarity'>): JSX.Element {
   const { channel, hookup } = current.step;
   const { meter } = run.tune.settings;
   const { meterPercent, meterDigitsOhm } = ohmAccuracy(meter);

@@ -6,7 +6,7 @@ export interface Stage {
   isByChannel?: boolean;
 }
 
-export type StageId = 'loads' | 'flat' | 'ceiling' | 'levels' | 'crossovers' | 'gains' | 'proof';
+export type StageId = 'loads' | 'flat' | 'ceiling' | 'levels' | 'crossovers' | 'gains' | 'proof' | 'phase';
 
 /** In the order of the work. */
 export const STAGES: readonly Stage[] = [
@@ -17,4 +17,5 @@ export const STAGES: readonly Stage[] = [
   { id: 'crossovers', name: 'Crossovers', isByChannel: true },
   { id: 'gains', name: 'Gains' },
   { id: 'proof', name: 'Proof', isByChannel: true },
+  { id: 'phase', name: 'Polarity and phase', isByChannel: true },
 ];

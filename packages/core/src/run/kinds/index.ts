@@ -12,6 +12,7 @@ import { hookup } from './hookup/kind.ts';
 import { input } from './input/kind.ts';
 import { loadPair } from './loadPair/kind.ts';
 import { output } from './output/kind.ts';
+import { polarity } from './polarity/kind.ts';
 import { proof } from './proof/kind.ts';
 import { whole } from './whole/kind.ts';
 
@@ -32,6 +33,7 @@ export const KINDS = [
   gain,
   proof,
   loadPair,
+  polarity,
 ] as const;
 
 export type KindId = (typeof KINDS)[number]['kind'];

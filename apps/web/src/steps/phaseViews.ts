@@ -1,0 +1,1 @@
+export { PolarityBody } from './polarity/Body.tsx';

@@ -1,0 +1,110 @@
+import type { Finding } from '../../../findings.ts';
+import { basisOf, type Basis } from '../../../job/basis.ts';
+import type { Driver } from '../../../job/chain.ts';
+import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
+import type { Judgement } from '../../frame/judgement.ts';
+import { markAt, once, type Situation } from '../../frame/situation.ts';
+import { defineKind, type Step } from '../../frame/stepKind.ts';
+
+/** One driver of a channel: which way it moves first. */
+export interface PolarityDriver extends ChannelNow {
+  driver: Driver;
+}
+
+export const POLARITIES = ['right', 'reversed', 'unclear'] as const;
+export type Polarity = (typeof POLARITIES)[number];
+
+/** How it was found, under the same name in the values of the mark. */
+export const POLARITY_WAYS = { touch: 'by touch', pulse: 'by a pulse', ear: 'by ear' } as const;
+export type PolarityWay = keyof typeof POLARITY_WAYS;
+
+export interface PolarityFigures {
+  /** as it was found last, on the wires as they are now */
+  found?: Polarity;
+  way?: PolarityWay;
+}
+
+const driversNow = once((now: Situation): PolarityDriver[] =>
+  channelsNow(now).flatMap((channel) => channel.channel.drivers.map((driver) => ({ ...channel, driver }))),
+);
+
+/** Whether a driver pushes out on plus: each once, whichever way it is found. */
+export const polarity = defineKind({
+  kind: 'polarity',
+  stage: 'phase',
+  title: 'Polarity',
+  help: 'every driver pushes the same way: by touch, by a pulse or by ear',
+  plays: 'air',
+  intakes: [],
+  dependsOn: [],
+  subjects: driversNow,
+  keyOf: ({ driver }) => driver.id,
+  words: ({ channel, amplifier, driver }) => ({
+    subject: channel.drivers.length > 1 ? `${channel.name}, ${driver.name}` : channel.name,
+    where: `${driver.name}, on ${amplifier.name}, ${channel.terminals}`,
+  }),
+  channelsOf: (subject) => [subject],
+  caution: () =>
+    'By touch: the amplifier off and its wires off this driver; one short touch of a small battery, never on a tweeter without its capacitor. By pulse or ear: begin softly, protect your ears. The equipment’s manual, local codes and licensed practice come first.',
+  judge: judgePolarity,
+});
+
+/** What was found stands for these wires on these terminals: others may be the other way round. */
+export function polarityBasis({ channel, amplifier, driver }: PolarityDriver): Basis {
+  const { terminals, mode, wiring, passive = [] } = channel;
+  const reversedParts = passive.filter(({ driverId, isReversed }) => driverId === driver.id && isReversed === true).length;
+  return basisOf(
+    { driverId: driver.id, amplifierId: amplifier.id, terminals, mode, network: wiring?.network, joins: wiring?.joins, reversedParts },
+    `${driver.name} on ${amplifier.name}, ${terminals}, as it is wired`,
+  );
+}
+
+function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): Judgement<PolarityFigures> {
+  const mark = markAt(now, step.id);
+  const basis = polarityBasis(step);
+  const { driver } = step;
+  const action = { kind: 'tick', checks: ['right'], basis: basis.key, basisWords: basis.words } as const;
+  const found = POLARITIES.find((each) => mark?.checks.includes(each));
+  if (mark === undefined || found === undefined) return { status: 'open', figures: {}, findings: [], action };
+  if (mark.basis !== undefined && mark.basis !== basis.key) {
+    const stale: Finding = {
+      code: 'polarity-stale',
+      grade: 'stale',
+      figures: { then: mark.basis, now: basis.key },
+      words: `${driver.name} was wired otherwise when this was found.`,
+      next: 'Look once more which way it moves.',
+    };
+    return { status: 'stale', figures: {}, findings: [stale], action };
+  }
+  const way = Object.keys(POLARITY_WAYS).find((each): each is PolarityWay => each === mark.values?.way);
+  const how = way === undefined ? '' : `, found ${POLARITY_WAYS[way]}`;
+  const figures: PolarityFigures = { found, ...(way === undefined ? {} : { way }) };
+  if (found === 'right') {
+    const good: Finding = {
+      code: 'polarity-right',
+      grade: 'good',
+      figures: { way: way ?? '' },
+      words: `${driver.name} pushes out on plus${how}.`,
+    };
+    return { status: 'done', figures, findings: [good] };
+  }
+  const finding: Finding =
+    found === 'reversed'
+      ? {
+          code: 'polarity-reversed',
+          grade: 'attention',
+          figures: { way: way ?? '' },
+          words: `${driver.name} is reversed${how}: it pulls in where the others push out.`,
+          next: 'Amplifier off: swap the two wires at this driver, then look once more.',
+          action,
+        }
+      : {
+          code: 'polarity-unclear',
+          grade: 'attention',
+          figures: { way: way ?? '' },
+          words: `${driver.name}: it could not be told${how}.`,
+          next: 'Try another way: a touch shows what an ear does not.',
+          action,
+        };
+  return { status: 'out-of-tolerance', figures, findings: [finding], action };
+}
