@@ -173,7 +173,7 @@ test('a sample rate that changes is told', async ({ app }) => {
 
 test('at a gain the live level leads to its target, in figures and by ear', async ({ app }) => {
   await withRecording(app.url, 1, async (page) => {
-    await page.goto(CEILING.replace(/ceiling:.*/, 'gain:front-left'));
+    await page.goto('/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001/run/gain:front-left');
     await page.getByRole('button', { name: 'Live input' }).click();
     await listen(page);
     await expect(page.getByTestId('live-aim')).toContainText('calibrate the input');

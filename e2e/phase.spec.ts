@@ -23,7 +23,12 @@ test('a driver is found by touch with one key, and one that is reversed stays op
   await openPolarity(page, 'fl');
   await page.keyboard.press('2');
   await expect(page.getByTestId('verdict')).toContainText('reversed, found by touch');
-  await expect(page.getByText('Out of tolerance').first()).toBeVisible();
+  await expect(
+    page
+      .getByRole('main')
+      .locator('span', { hasText: /^Out of tolerance$/ })
+      .first(),
+  ).toBeVisible();
   await page.keyboard.press('1');
   await expect(page.getByTestId('verdict')).toContainText('pushes out on plus, found by touch');
   await page.reload();

@@ -125,5 +125,6 @@ test('a trial of three recorded levels says what each costs, and the one that is
   await expect(trial).toBeHidden();
   await expect(page.getByTestId('verdict')).toContainText('recorded level was 0.0');
   await page.getByRole('link', { name: 'History' }).click();
+  await page.getByText('What changed').first().click();
   await expect(page.getByRole('main')).toContainText(/overlap/i);
 });

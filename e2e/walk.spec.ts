@@ -333,8 +333,23 @@ test('a new user walks a van from an empty list to its end, by keyboard, with wr
     await expect(status(page, 'Done')).toBeVisible();
   });
 
+  await test.step('the polarity of every driver, one key each', async () => {
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('n');
+    await expect(title(page)).toHaveText(/^Polarity/);
+    for (let heading = ''; heading !== 'Finished'; heading = (await title(page).textContent()) ?? '') {
+      if (heading !== '') await expect(title(page)).toHaveText(/^Polarity/);
+      await expect(page.getByText('Which way does')).toBeVisible();
+      await page.keyboard.press('1');
+      await expect(status(page, 'Done')).toBeVisible();
+      const before = (await title(page).textContent()) ?? '';
+      await page.keyboard.press('n');
+      await expect(title(page)).not.toHaveText(before);
+    }
+  });
+
   await test.step('the end', async () => {
-    await next(page, 'Finished');
+    await expect(title(page)).toHaveText('Finished');
     const reached = page.getByRole('region', { name: 'Reached' });
     for (const door of ['Door left', 'Door right'])
       await expect(reached.getByRole('row', { name: new RegExp(door) })).toContainText(/17\.3\sV/);

@@ -19,7 +19,8 @@ export type OutboxEntry =
   | (Waiting & { kind: 'reading'; reading: NewReading })
   | (Waiting & { kind: 'trace'; trace: TraceInfo; upload: TraceUpload; contentType: string })
   /** a step's ticks and whether it is skipped, whole, on the version that was seen */
-  | (Waiting & { kind: 'mark'; stepId: string; body: SaveMark })
+  /** `earlier`: ticks of the same step that it overtook; the server may hold one of them whose answer was lost */
+  | (Waiting & { kind: 'mark'; stepId: string; body: SaveMark; earlier?: readonly SaveMark[] })
   /** fields of the chain, or of name, vehicle and settings, with what was seen there; `hasMet` where another edit of them came first */
   | (Waiting & { kind: 'edit'; of: 'chain' | 'tune'; seen: number; changes: readonly ChainChange[]; hasMet?: true })
   /** voids a reading or a capture; without a reason it counts again */

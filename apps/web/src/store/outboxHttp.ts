@@ -34,6 +34,13 @@ export async function sendEntry(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffe
   // The answer to an earlier try was lost on its way: what is stored is what was sent.
   if (entry.kind === 'mark' && response.status === 409 && current !== undefined && isSameMark(entry, current as SavedMark))
     return { kind: 'stored', ...clock, answer: current };
+  if (entry.kind === 'mark' && response.status === 409 && current !== undefined) {
+    // What is stored is an earlier tick of this very queue: this one comes after it.
+    const { earlier = [], ...mark } = entry;
+    const kept = current as SavedMark;
+    if (earlier.some((each) => isSameMark({ ...mark, body: each }, kept)))
+      return sendEntry({ ...mark, body: { ...mark.body, version: kept.version } }, bytes);
+  }
   const reason = detail ?? `The server refused it (${response.status}).`;
   if (response.status === 409) return { kind: 'refused', ...clock, reason, current, hasMet: true };
   return { kind: 'refused', ...clock, reason, ...(errors === undefined ? {} : { faults: errors }) };

@@ -5,7 +5,7 @@ import { DEFAULT_RULES } from '@yield/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { putChanges } from '../api/tuneParts.ts';
 import { yieldApi } from '../api/yieldApi.ts';
-import { entryAdded, nextPlace, outboxSelectors, outboxSlice, type OutboxEntry } from './outbox.ts';
+import { entriesFound, entryAdded, nextPlace, outboxSelectors, outboxSlice, type OutboxEntry } from './outbox.ts';
 import { laneOf, outboxSender } from './outboxSender.ts';
 
 const kept = vi.hoisted(() => ({ store: new Map<string, unknown>(), refuses: false }));
@@ -108,6 +108,20 @@ describe('ticks', () => {
     await settled(store);
     store.dispatch(entryAdded(mark(['two'])));
     await vi.waitFor(() => expect(left(store)[0]?.refused).toBe('changed elsewhere'), { timeout: 30_000 });
+  });
+  it('come after one of their own whose answer was lost, though that one is no longer sent', async () => {
+    // The page was closed before the first answer came: the server holds it, and both wait here.
+    serve((_url, body) => {
+      const { version, checks } = body as { version: number; checks: string[] };
+      return version === 1
+        ? { status: 200, body: { stepId: 'hookup:a', checks, version: 2 } }
+        : { status: 409, body: { detail: 'changed elsewhere', current: { stepId: 'hookup:a', checks: ['one'], version: 1 } } };
+    });
+    const store = newStore();
+    store.dispatch(entriesFound([mark(['one']), mark(['two'])]));
+    await settled(store);
+    expect(left(store)).toEqual([]);
+    expect(asked.at(-1)).toMatchObject({ body: { checks: ['two'], version: 1 } });
   });
 });
 

@@ -136,9 +136,14 @@ class Lanes {
   async #send(entry: OutboxEntry, waiting: readonly OutboxEntry[], store: Store): Promise<boolean> {
     const { dispatch } = store;
     // A later tick of the same step holds all of this one.
-    const isOvertaken =
-      entry.kind === 'mark' && waiting.some((later) => later.kind === 'mark' && later.id !== entry.id && followsOn(later, entry));
-    if (isOvertaken) {
+    const overtaking =
+      entry.kind === 'mark'
+        ? waiting.flatMap((later) => (later.kind === 'mark' && followsOn(later, entry) ? [later] : [])).at(-1)
+        : undefined;
+    if (entry.kind === 'mark' && overtaking !== undefined) {
+      const knowing = { ...overtaking, earlier: [...(overtaking.earlier ?? []), ...(entry.earlier ?? []), entry.body] };
+      dispatch(entriesFound([knowing]));
+      await keep(knowing).catch(() => undefined);
       dispatch(entryStored(entry.id));
       await forget(entry.id);
       return true;

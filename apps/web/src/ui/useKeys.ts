@@ -9,7 +9,7 @@ const FIGURE = 'input[data-figure]';
 /** No figure holds these. */
 const NEVER_TYPED = new Set(['r', 'j', '?']);
 /** No figure begins with one of these: with nothing typed yet they are keys. */
-const NEVER_FIRST = new Set(['n', 't', 's', 'b', 'c', 'x', 'h', 'l']);
+const NEVER_FIRST = new Set(['n', 't', 's', 'b', 'c', 'x', 'f', 'h', 'l']);
 
 type Pressed = Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'altKey' | 'metaKey'> & { target: EventTarget | null };
 
