@@ -1,24 +1,10 @@
 import { CoreError, type Fault } from '../coreError.ts';
 import { curveFaults, EDGE, levelAt, octavePoints, type LevelCurve } from './curve.ts';
 import type { EqualiserFilter } from './equaliserResponse.ts';
+import type { GraphicEqualiser, ParametricEqualiser } from './equalisers.ts';
 import { bestPeaks } from './fitPeaks.ts';
 import { nullsOf, type Null } from './nulls.ts';
 import { peakGrid, peakSum } from './peakLevels.ts';
-
-export interface ParametricEqualiser {
-  kind: 'parametric';
-  /** 1 … 32 */
-  bands: number;
-  minQ?: number;
-  maxQ?: number;
-  frequencyStepHz?: number;
-  qStep?: number;
-}
-export interface GraphicEqualiser {
-  kind: 'graphic';
-  centresHz: readonly number[];
-  q: number;
-}
 
 export interface EqualiserFitInput {
   response: LevelCurve;

@@ -1,7 +1,7 @@
 import { leastSquares, type LeastSquaresProblem } from '../numerics/leastSquares.ts';
 import { seededRandom, type Random } from '../numerics/random.ts';
 import { octavePoints } from './curve.ts';
-import type { GraphicEqualiser, ParametricEqualiser } from './equaliserFit.ts';
+import type { GraphicEqualiser, ParametricEqualiser } from './equalisers.ts';
 import type { Null } from './nulls.ts';
 import { addPeak, peakGrid, peakSum, type PeakGrid } from './peakLevels.ts';
 
