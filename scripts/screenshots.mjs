@@ -12,23 +12,36 @@ const PICTURES = [
   { name: 'chain', path: `${tune(1)}/chain` },
   { name: 'planner', path: '/loads/wiring', before: fourDual },
   { name: 'wiring', path: `${tune(3)}/wiring/awning-right`, theme: 'garage' },
-  { name: 'hook-up', path: '/loads/hook-up' },
   { name: 'flat', path: `${tune(1)}/run/flat:phone` },
   { name: 'ceiling', path: `${tune(1)}/run/ceiling:preamp-sub` },
   { name: 'factory', path: `${tune(2)}/run/factory:source`, theme: 'garage', size: { width: 1280, height: 1000 } },
-  { name: 'output', path: `${tune(2)}/run/output:out-right` },
   { name: 'crossovers', path: `${tune(4)}/crossovers`, before: propose },
   { name: 'filter-proof', path: `${tune(1)}/run/crossover:front-left-hp`, theme: 'garage' },
   { name: 'tones', path: '/tones' },
   { name: 'gain', path: `${tune(1)}/run/gain:reading-right` },
   { name: 'proof', path: `${tune(2)}/run/proof:boot` },
   { name: 'trace', path: `${tune(2)}/run/proof:boot`, before: look },
-  { name: 'house-rules', path: `${tune(1)}/settings` },
+  { name: 'polarity', path: `${tune(1)}/run/polarity:fl`, before: listen },
+  { name: 'findings', path: `${tune(3)}/findings` },
+  { name: 'house-rules', path: `${tune(2)}/settings`, before: ask },
   { name: 'phone', path: `${tune(1)}/run/gain:reading-right`, size: { width: 390, height: 844 } },
   // Last, since they store a reading.
   { name: 'meter-check', path: `${tune(1)}/run/whole:bass`, before: misread },
   { name: 'history', path: `${tune(1)}/history`, before: change },
 ];
+
+/** Two answers of an ear. */
+async function listen(page) {
+  await page.getByText('by ear', { exact: true }).click();
+  await page.getByRole('button', { name: 'The second is fuller' }).click();
+}
+
+/** One question opened, another answer chosen. */
+async function ask(page) {
+  await page.getByRole('button', { name: /Gain overlap for quiet/ }).click();
+  await page.getByRole('radio', { name: /^5 dB/ }).check();
+  await page.getByRole('button', { name: 'Use this' }).waitFor();
+}
 
 /** A wiring changed, and looked at in the record. */
 async function change(page) {

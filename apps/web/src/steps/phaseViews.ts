@@ -1,1 +1,2 @@
 export { PolarityBody } from './polarity/Body.tsx';
+export { DelayBody } from './delay/Body.tsx';

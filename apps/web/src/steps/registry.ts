@@ -55,6 +55,7 @@ export const VIEWS: { [K in KindId]: StepView<K> } = {
   gain: { Body: GainBody, Bench: AmplifierBench, After: GainWhy },
   proof: { Body: ProofBody, Bench: AmplifierBench },
   polarity: { Body: lazy(async () => ({ default: (await phase()).PolarityBody })), Side: LoadFacts },
+  delay: { Body: lazy(async () => ({ default: (await phase()).DelayBody })) },
   'load-pair': { Body: lazy(async () => ({ default: (await crossovers()).LoadPairBody })), Bench: AmplifierBench },
 };
 

@@ -225,6 +225,19 @@ export const ChainSchema = strict({
   processor: Type.Optional(ProcessorSchema),
   amplifiers: Type.Array(AmplifierSchema, { title: 'amplifiers', maxItems: 8 }),
   channels: Type.Array(ChannelSchema, { title: 'channels', maxItems: 32 }),
+  listening: Type.Optional(
+    strict({
+      distancesMetre: Type.Optional(
+        Type.Record(Type.String({ maxLength: 64 }), number('distance', 'm', { exclusiveMinimum: 0, maximum: 15 }), {
+          title: 'distances',
+          maxProperties: 32,
+        }),
+      ),
+      temperatureCelsius: Type.Optional(number('temperature', '°C', { minimum: -40, maximum: 70 })),
+      stepSecond: Type.Optional(number('step of the delays', 's', { exclusiveMinimum: 0, maximum: 0.01 })),
+      longestSecond: Type.Optional(number('longest delay', 's', { exclusiveMinimum: 0, maximum: 1 })),
+    }),
+  ),
 });
 
 export const HouseRulesSchema = strict({

@@ -14,6 +14,19 @@ export interface Chain {
   processor?: Processor;
   amplifiers: Amplifier[];
   channels: Channel[];
+  /** where somebody listens, as far as it was measured */
+  listening?: Listening;
+}
+
+/** The listening place, and what the processor's delays can do. */
+export interface Listening {
+  /** from each channel's driver to the listener's head, by the channel's id */
+  distancesMetre?: Record<string, number>;
+  /** 20 where nothing is said */
+  temperatureCelsius?: number;
+  /** finest step of the processor's delays; a sample at 48 kHz where nothing is said */
+  stepSecond?: number;
+  longestSecond?: number;
 }
 
 export interface Source {

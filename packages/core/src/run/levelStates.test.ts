@@ -85,6 +85,7 @@ describe('a processor’s steps', () => {
       'load-pair',
       'polarity',
       'polarity',
+      'delay',
     ]);
     expect(input().toneHz).toBe(100);
   });

@@ -3,6 +3,7 @@ import { box } from './box/kind.ts';
 import { ceiling } from './ceiling/kind.ts';
 import { coils } from './coils/kind.ts';
 import { crossover } from './crossover/kind.ts';
+import { delay } from './delay/kind.ts';
 import { factory } from './factory/kind.ts';
 import { feed } from './feed/kind.ts';
 import { filters } from './filters/kind.ts';
@@ -34,6 +35,7 @@ export const KINDS = [
   proof,
   loadPair,
   polarity,
+  delay,
 ] as const;
 
 export type KindId = (typeof KINDS)[number]['kind'];

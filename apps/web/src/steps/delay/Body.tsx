@@ -1,0 +1,198 @@
+import { fixed, formatQuantity, USUAL_DELAY_STEP_SECOND, type DelayRow, type Listening } from '@yield/core';
+import { useId, useState, type JSX } from 'react';
+import { useEditChain } from '../../tune/useEdit.ts';
+import { useDraft, readQuantity } from '../../ui/useDraft.ts';
+import { Checks } from '../kit/Checks.tsx';
+import { Verdict } from '../kit/Verdict.tsx';
+import type { ViewProps } from '../view.ts';
+
+const STEPS: readonly { words: string; second: number }[] = [
+  { words: 'a sample at 48 kHz', second: USUAL_DELAY_STEP_SECOND },
+  { words: 'a sample at 96 kHz', second: 1 / 96_000 },
+  { words: '0.01 ms', second: 0.000_01 },
+  { words: '0.1 ms', second: 0.0001 },
+];
+/** Nothing in a vehicle is further away. */
+const MOST_METRE = 15;
+
+/** Delays by tape measure: a distance for each channel, and what to enter in the processor. */
+export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
+  const { rows, speedOfSound } = current.state.figures;
+  const { edit } = useEditChain(run.tune);
+  const [fault, setFault] = useState<string>();
+  const { body } = run.tune.chain;
+  const { listening = {} } = body;
+  const store = async (changes: { [F in keyof Listening]?: Listening[F] | undefined }): Promise<void> => {
+    const all = Object.fromEntries(Object.entries({ ...listening, ...changes }).filter(([, value]) => value !== undefined));
+    const faults = await edit({ ...body, listening: all });
+    setFault(faults[0]?.message);
+  };
+  const { stepSecond = USUAL_DELAY_STEP_SECOND, longestSecond, temperatureCelsius = 20 } = listening;
+  return (
+    <div className="min-w-0 space-y-5">
+      <Checks run={run} current={current} />
+      <Verdict findings={current.state.findings} />
+      <div className="overflow-x-auto">
+        <table className="w-full min-w-xl text-left">
+          <thead>
+            <tr className="text-quiet text-sm">
+              <th className="py-1 pr-4 font-medium">Channel</th>
+              <th className="pr-4 font-medium">To the listener’s head</th>
+              <th className="px-3 text-right font-medium">Delay</th>
+              <th className="px-3 text-right font-medium">as a way</th>
+              <th className="pl-3 text-right font-medium">left over</th>
+            </tr>
+          </thead>
+          <tbody className="divide-line border-line divide-y border-y">
+            {rows.map((row) => (
+              <Row
+                key={row.channelId}
+                row={row}
+                draftKey={`delay/${run.tune.id}/${row.channelId}`}
+                speed={speedOfSound}
+                onStore={(metre) => void store({ distancesMetre: { ...listening.distancesMetre, [row.channelId]: metre } })}
+              />
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {fault !== undefined && (
+        <p role="alert" className="text-stop">
+          {fault}
+        </p>
+      )}
+      <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
+        <label className="block">
+          <span className="label mb-1 block">The processor’s step</span>
+          <select
+            className="select min-h-11 w-48"
+            value={`${stepSecond}`}
+            onChange={(event) => void store({ stepSecond: Number(event.target.value) })}
+          >
+            {[
+              ...STEPS,
+              ...(STEPS.some(({ second }) => second === stepSecond)
+                ? []
+                : [{ words: `${fixed(stepSecond * 1000, 3)} ms`, second: stepSecond }]),
+            ].map(({ words, second }) => (
+              <option key={second} value={`${second}`}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+        <Small
+          label="Its longest delay"
+          sign="ms"
+          draftKey={`delay/${run.tune.id}/longest`}
+          value={longestSecond === undefined ? '' : `${Number((longestSecond * 1000).toPrecision(6))}`}
+          onStore={(figure) => void store({ longestSecond: figure === undefined ? undefined : figure / 1000 })}
+        />
+        <Small
+          label="Air in the cabin"
+          sign="°C"
+          draftKey={`delay/${run.tune.id}/temperature`}
+          value={`${temperatureCelsius}`}
+          onStore={(figure) => void store({ temperatureCelsius: figure })}
+        />
+        <p className="text-quiet pb-2.5 text-sm">Sound travels {fixed(speedOfSound, 1)} m a second there.</p>
+      </div>
+    </div>
+  );
+}
+
+function Row({
+  row,
+  draftKey,
+  speed,
+  onStore,
+}: {
+  row: DelayRow;
+  draftKey: string;
+  speed: number;
+  onStore: (metre: number) => void;
+}): JSX.Element {
+  const id = useId();
+  const stored = row.distanceMetre === undefined ? '' : `${row.distanceMetre}`;
+  const [text, setText] = useDraft(draftKey, stored);
+  const { value, fault } = readQuantity(text, 'm');
+  const words =
+    fault ?? (value !== undefined && value > MOST_METRE ? `${formatQuantity(value, 'm')} is longer than a vehicle.` : undefined);
+  const enter = (): void => {
+    if (value === undefined || words !== undefined) return;
+    if (value !== row.distanceMetre) onStore(value);
+    setText(null);
+  };
+  return (
+    <tr>
+      <th scope="row" className="py-1.5 pr-4 font-medium">
+        <label htmlFor={id}>{row.name}</label>
+      </th>
+      <td className="py-1.5 pr-4">
+        <span className={`input min-h-11 w-32 ${words === undefined || text === '' ? '' : 'input-error'}`}>
+          <input
+            id={id}
+            className="min-w-0 grow font-medium"
+            inputMode="decimal"
+            autoComplete="off"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            onBlur={enter}
+            onKeyDown={(event) => event.key === 'Enter' && enter()}
+          />
+          <span className="text-quiet">m</span>
+        </span>
+        {words !== undefined && text !== '' && <p className="text-stop mt-1 text-sm">{words}</p>}
+      </td>
+      <td className="px-3 text-right text-lg font-semibold whitespace-nowrap">
+        {row.setSecond === undefined ? '–' : `${fixed(row.setSecond * 1000, 2)} ms`}
+      </td>
+      <td className="px-3 text-right whitespace-nowrap">
+        {row.setSecond === undefined ? '–' : `${fixed(row.setSecond * speed * 100, 1)} cm`}
+      </td>
+      <td className="text-quiet pl-3 text-right whitespace-nowrap">
+        {row.leftSecond === undefined ? '' : `${fixed(row.leftSecond * 1000, 3)} ms`}
+      </td>
+    </tr>
+  );
+}
+
+/** A small figure that is stored as one leaves it; empty takes it out. */
+function Small({
+  label,
+  sign,
+  draftKey,
+  value,
+  onStore,
+}: {
+  label: string;
+  sign: string;
+  draftKey: string;
+  value: string;
+  onStore: (figure: number | undefined) => void;
+}): JSX.Element {
+  const [text, setText] = useDraft(draftKey, value);
+  const enter = (): void => {
+    const figure = Number(text.replace(',', '.').replace('−', '-'));
+    if (text.trim() !== '' && !Number.isFinite(figure)) return;
+    if (text !== value) onStore(text.trim() === '' ? undefined : figure);
+    setText(null);
+  };
+  return (
+    <label className="block">
+      <span className="label mb-1 block">{label}</span>
+      <span className="input min-h-11 w-28">
+        <input
+          className="min-w-0 grow font-medium"
+          inputMode="decimal"
+          autoComplete="off"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={enter}
+          onKeyDown={(event) => event.key === 'Enter' && enter()}
+        />
+        <span className="text-quiet">{sign}</span>
+      </span>
+    </label>
+  );
+}

@@ -1,0 +1,64 @@
+import { describe, expect, it } from 'vitest';
+import { DEFAULT_RULES, type Chain, type Listening } from '../../../job/chain.ts';
+import type { StepMark, TuneSettings } from '../../../job/records.ts';
+import { codesOf, runStepIn, seenTo, situation, stepsIn } from '../../testKit.fixture.ts';
+import type { DelayFigures } from './kind.ts';
+
+const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
+const channel = (id: string, band: 'bass' | 'full-range'): Chain['channels'][0] => ({
+  id,
+  name: `Door ${id}`,
+  amplifierId: 'amp',
+  mode: 'stereo',
+  terminals: id,
+  band,
+  loadOhm: 4,
+  drivers: [{ id: `d-${id}`, name: 'Woofer', coils: 1, coilOhm: 4, ratedPowerWatt: 75 }],
+});
+const chainOf = (listening?: Listening): Chain => ({
+  source: { name: 'Unit', volumeSteps: 40, workingVolume: 30, volumeBasis: 'measured' },
+  processor: { name: 'DSP', inputs: [], outputs: [], outputVolt: 4, hasClipLight: false },
+  amplifiers: [{ id: 'amp', name: 'Amp', minimumStereoOhm: 2, ratings: [{ mode: 'stereo', loadOhm: 4, powerWatt: 75 }] }],
+  channels: [channel('left', 'full-range'), channel('right', 'full-range'), channel('sub', 'bass')],
+  ...(listening === undefined ? {} : { listening }),
+});
+const stepIn = (listening?: Listening, marks: StepMark[] = []) =>
+  runStepIn('delay:all', situation(chainOf(listening), SETTINGS, { marks })).state;
+const MEASURED = { distancesMetre: { left: 0.9, right: 1.3, sub: 2.1 }, temperatureCelsius: 20 };
+
+describe('delays by tape measure', () => {
+  it('are no step where nothing can delay', () => {
+    const { processor: _none, ...without } = chainOf();
+    expect(stepsIn(without, DEFAULT_RULES).map(({ kind }) => kind)).not.toContain('delay');
+  });
+  it('ask for the distances that are missing, by name', () => {
+    expect(codesOf(stepIn())).toEqual(['distance-missing']);
+    expect(stepIn({ distancesMetre: { left: 1, right: 1 } }).findings[0]!.words).toContain('Door sub');
+  });
+  it('let the farthest come at once and the others as much later: 1.2 m at 343.2 m/s are 3.50 ms', () => {
+    const { rows, speedOfSound } = stepIn(MEASURED).figures as DelayFigures;
+    expect(speedOfSound).toBeCloseTo(343.2, 1);
+    const set = Object.fromEntries(rows.map(({ channelId, setSecond }) => [channelId, setSecond!]));
+    expect(set.sub).toBe(0);
+    expect(set.left! * 1000).toBeCloseTo(1200 / 343.2, 1);
+    // On a step of a sample at 48 kHz, with less than half of one left over.
+    for (const { setSecond, leftSecond } of rows) {
+      expect(setSecond! * 48_000).toBeCloseTo(Math.round(setSecond! * 48_000), 6);
+      expect(Math.abs(leftSecond!)).toBeLessThanOrEqual(0.5 / 48_000 + 1e-12);
+    }
+    expect(codesOf(stepIn(MEASURED))).toEqual(['bass-by-phase']);
+  });
+  it('say what a longest delay leaves over', () => {
+    const state = stepIn({ ...MEASURED, longestSecond: 0.002 }, seenTo(chainOf({ ...MEASURED, longestSecond: 0.002 }), SETTINGS));
+    expect(state.status).toBe('out-of-tolerance');
+    expect(codesOf(state)).toContain('delay-too-long');
+  });
+  it('are done once they are entered, and stale when a distance changes', () => {
+    const marks = seenTo(chainOf(MEASURED), SETTINGS);
+    expect(stepIn(MEASURED, marks).status).toBe('done');
+    const moved = { ...MEASURED, distancesMetre: { ...MEASURED.distancesMetre, left: 1 } };
+    expect(stepIn(moved, marks)).toMatchObject({ status: 'stale' });
+    // A centimetre less than a tenth of a step's way changes nothing that is entered.
+    expect(stepIn({ ...MEASURED, distancesMetre: { ...MEASURED.distancesMetre, left: 0.9001 } }, marks).status).toBe('done');
+  });
+});
