@@ -267,3 +267,21 @@ test('a resistance is entered on a phone, and kept while the server is away', as
   await page.reload();
   await expect(page.getByRole('main')).toContainText('Not as intended');
 });
+
+test('a response is evened out on the desk: filters, their effect one by one, and what is wrong with a table', async ({ page }) => {
+  await page.goto('/loads/equaliser');
+  await expect(page.getByTestId('fit')).toContainText(/dB off level before, 0\.\d dB after/);
+  const words = await page.getByTestId('fit').innerText();
+  const first = page.getByRole('checkbox', { name: /^Filter at/ }).first();
+  await first.uncheck();
+  await expect(first).not.toBeChecked();
+  await page.getByLabel('Most cut').fill('2');
+  await expect(page.getByTestId('fit')).not.toHaveText(words);
+  await expect(page.getByText('stays more than 2 dB off', { exact: false }).first()).toBeVisible();
+  await page.getByText('Graphic, octaves').click();
+  await expect(page.getByRole('checkbox', { name: /^Filter at 63/ })).toBeVisible();
+  await page.getByLabel(/^Response/).fill('20 80\n40 81\n30 82');
+  await expect(page.getByRole('alert')).toContainText('Line 3: 30 Hz after 40 Hz');
+  await page.getByLabel(/^Response/).fill('20 80\n40 81\n60 82');
+  await expect(page.getByRole('alert')).toContainText('the response ends at 60 Hz');
+});

@@ -77,3 +77,27 @@ test('by ear a reversed door is narrowed down, written down for all, and answers
   await openPolarity(page, 'fr');
   await expect(page.getByTestId('verdict')).toContainText('is reversed, found by ear');
 });
+
+test('delays by tape measure: entered with the tick, stale when a distance changes, a way longer than a vehicle refused', async ({
+  page,
+}) => {
+  await page.goto(`${await demoTune(page, 'Driving-school car')}/run/delay:all`);
+  const verdict = page.getByTestId('verdict');
+  await expect(verdict).toContainText('No distance yet: Front left, Front right, Boot bass');
+  const enter = async (channel: string, metre: string): Promise<void> => {
+    await page.getByLabel(channel, { exact: true }).fill(metre);
+    await page.keyboard.press('Enter');
+  };
+  await enter('Front left', '40');
+  await expect(page.getByText(/40(\.0)?\sm is longer than a vehicle/)).toBeVisible();
+  await enter('Front left', '0,9');
+  await enter('Front right', '1.3');
+  await enter('Boot bass', '2.1');
+  // 1.2 m at 343 m/s, on a sample at 48 kHz.
+  await expect(page.getByRole('row', { name: /^Front left/ })).toContainText('3.50 ms');
+  await expect(verdict).toContainText('by tape this is a beginning only');
+  await page.getByRole('checkbox', { name: /delays entered/ }).check();
+  await expect(verdict).toContainText('All arrive together');
+  await enter('Front left', '1.1');
+  await expect(verdict).toContainText('Entered were: Front left 3.50 ms');
+});

@@ -22,6 +22,8 @@ export async function views(page: Page): Promise<[string, string][]> {
     ['house rules', `${bus}/settings`],
     ['history', `${bus}/history`],
     ['findings', `${trailer}/findings`],
+    ['polarity', `${bus}/run/polarity:fl`],
+    ['delays', `${car}/run/delay:all`],
     ['coils', `${bus}/run/coils:bass`],
     ['whole', `${bus}/run/whole:bass`],
     ['hook-up', `${bus}/run/hookup:bass`],
@@ -38,7 +40,7 @@ export async function views(page: Page): Promise<[string, string][]> {
     ['filters, a bare tweeter', `${van}/run/filters:tweeter-left`],
     ['filter proof', `${bus}/run/crossover:front-left-hp`],
     ['tones', '/tones'],
-    ...['wiring', 'meter', 'hook-up', 'resistor', 'wire', 'passive', 'loud'].map((tool): [string, string] => [
+    ...['wiring', 'meter', 'hook-up', 'resistor', 'wire', 'passive', 'loud', 'equaliser'].map((tool): [string, string] => [
       `desk, ${tool}`,
       `/loads/${tool}`,
     ]),

@@ -99,7 +99,7 @@ async function main() {
   for (const failure of new Set(readers.failed)) console.log(failure);
   row('One tune of 500 readings (median of 21)', ms(median(tune)), 'under 150 ms', median(tune) < 150);
   row('Its run over HTTP (median of 21)', ms(median(report)), '');
-  const amplifiers = await fiftyAmplifiers();
+  const amplifiers = await lastLine('scripts/bench/fiftyAmplifiers.ts', '50');
   const within = amplifiers.filter(({ missDb, thdPercent, stuck }) => stuck === undefined && Math.abs(missDb) <= 0.5 && thdPercent <= 1);
   row(
     `${amplifiers.length} made-up amplifiers, tuned by the run's actions alone`,
@@ -107,7 +107,26 @@ async function main() {
     'all of them',
     within.length === amplifiers.length,
   );
+  const fits = await lastLine('scripts/bench/fitCases.ts');
+  const reached = fits.rows.filter(({ leftDb, scipyDb }) => scipyDb > 1.2 || leftDb <= 1.5);
+  row(
+    `${fits.rows.length} simulated cabins, five bands: within 1.5 dB where SciPy is within 1.2`,
+    `${reached.length} of them`,
+    'all of them',
+    reached.length === fits.rows.length,
+  );
+  row(`Ten bands over ${fits.points} points (median of 5)`, ms(median(fits.tenBands)), 'under 300 ms', median(fits.tenBands) < 300);
   console.table(rows);
+  console.log('\nWhat five bands leave of simulated cabins, in dB RMS');
+  console.table(
+    fits.rows.map(({ cabin, nulls, beforeDb, leftDb, scipyDb }) => ({
+      cabin,
+      nulls,
+      before: beforeDb.toFixed(2),
+      left: leftDb.toFixed(2),
+      scipy: scipyDb.toFixed(2),
+    })),
+  );
   console.log("\nWhat the run's actions alone made of made-up amplifiers");
   console.table(
     amplifiers.map(({ name, traits, moves, missDb, thdPercent, stuck }) => ({
@@ -122,8 +141,9 @@ async function main() {
   for (const { name, plan } of reads) console.log(`\nHow PostgreSQL reads the ${name}\n${plan}`);
 }
 
-async function fiftyAmplifiers() {
-  const printed = await run(process.execPath, ['--import', 'tsx', path.join(ROOT, 'scripts/bench/fiftyAmplifiers.ts'), '50'], {
+/** What a script of the bench prints last, as data. */
+async function lastLine(script, ...given) {
+  const printed = await run(process.execPath, ['--import', 'tsx', path.join(ROOT, script), ...given], {
     cwd: ROOT,
     quiet: true,
   });

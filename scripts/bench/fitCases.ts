@@ -28,26 +28,29 @@ const rows = cabins.map(({ levelDb, nullsHz, scipyDb }, i) => {
   const response = { frequenciesHz, levelDb };
   const began = performance.now();
   const fit = equaliserFit({ response, fromHz, toHz, equaliser: { kind: 'parametric', bands }, maxBoostDb, maxCutDb });
-  return { cabin: i, nulls: nullsOf(response, fromHz, toHz).length, beforeDb: fit.beforeDb, leftDb: leftDb(fit, nullsHz), scipyDb, ms: performance.now() - began };
+  return {
+    cabin: i,
+    nulls: nullsOf(response, fromHz, toHz).length,
+    beforeDb: fit.beforeDb,
+    leftDb: leftDb(fit, nullsHz),
+    scipyDb,
+    ms: performance.now() - began,
+  };
 });
-console.table(
-  rows.map(({ cabin, nulls, beforeDb, leftDb: left, scipyDb }) => ({
-    cabin,
-    nulls,
-    'before, dB RMS': beforeDb.toFixed(2),
-    'left, dB RMS': left.toFixed(2),
-    'SciPy, dB RMS': scipyDb.toFixed(2),
-    missed: scipyDb <= 1.2 && left > 1.5 ? 'MISSED' : '',
-  })),
-);
-
 const points = octavePoints(20, 20_000, 100);
-const bump = (hertz: number, at: number, db: number, octaves: number): number => db * Math.exp(-0.5 * (Math.log2(hertz / at) / octaves) ** 2);
+const bump = (hertz: number, at: number, db: number, octaves: number): number =>
+  db * Math.exp(-0.5 * (Math.log2(hertz / at) / octaves) ** 2);
 const levelDb = points.map((hertz) =>
-  [[43, 7, 0.3], [90, -4, 0.2], [160, 5, 0.2], [400, -3, 0.4], [1200, 4, 0.3], [3200, 5, 0.25], [7000, -4, 0.3], [12_000, 4, 0.2]].reduce(
-    (sum, [at, db, octaves]) => sum + bump(hertz, at!, db!, octaves!),
-    80,
-  ),
+  [
+    [43, 7, 0.3],
+    [90, -4, 0.2],
+    [160, 5, 0.2],
+    [400, -3, 0.4],
+    [1200, 4, 0.3],
+    [3200, 5, 0.25],
+    [7000, -4, 0.3],
+    [12_000, 4, 0.2],
+  ].reduce((sum, [at, db, octaves]) => sum + bump(hertz, at!, db!, octaves!), 80),
 );
 const tenBands = Array.from({ length: 5 }, () => {
   const began = performance.now();

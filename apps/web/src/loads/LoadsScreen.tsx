@@ -2,6 +2,7 @@ import type { JSX } from 'react';
 import { Navigate, NavLink, useParams } from 'react-router';
 import { Caution } from '../ui/Notice.tsx';
 import { useTitle } from '../ui/useTitle.ts';
+import { EqualiserTool } from './EqualiserTool.tsx';
 import { HookupTool } from './HookupTool.tsx';
 import { LoadTable } from './LoadTable.tsx';
 import { LoudTool } from './LoudTool.tsx';
@@ -20,6 +21,7 @@ const TOOLS = [
   { id: 'wire', name: 'Speaker wire', title: 'How thick the wire', Tool: WireTool },
   { id: 'passive', name: 'Passive parts', title: 'Capacitors and inductors before a driver', Tool: PassiveTool },
   { id: 'loud', name: 'How loud', title: 'How loud it gets', Tool: LoudTool },
+  { id: 'equaliser', name: 'Equaliser', title: 'Even a response out', Tool: EqualiserTool },
 ] as const;
 
 /** The desk: everything about loads that wants no tune. What lies on it stays over a reload. */
@@ -45,7 +47,7 @@ export default function LoadsScreen(): JSX.Element {
       </nav>
       <h1 className="mb-4 text-2xl">{current.title}</h1>
       <current.Tool />
-      {current.id !== 'loud' && (
+      {current.id !== 'loud' && current.id !== 'equaliser' && (
         <div className="mt-8 max-w-prose">
           <Caution>
             Wire and meter with the amplifier switched off and its fuse out. What the amplifier’s manual allows, local codes and licensed

@@ -1,4 +1,5 @@
 import type { Fault } from '../coreError.ts';
+import { figuresOfLine } from '../units/figuresOfLine.ts';
 import { driverImpedance, type DriverModel, type Enclosure } from './driverImpedance.ts';
 
 /** One row of a measured impedance. */
@@ -92,7 +93,7 @@ export function readImpedanceTable(text: string): { rows: ImpedanceRow[]; faults
   const rows: ImpedanceRow[] = [];
   const faults: Fault[] = [];
   text.split(/\r?\n/).forEach((line, i) => {
-    const figures = figuresOf(line);
+    const figures = figuresOfLine(line);
     if (figures.length === 0) return;
     const [frequencyHz = NaN, ohm = NaN, phaseDeg] = figures;
     const wrong = rowFault(frequencyHz, ohm, phaseDeg, rows.at(-1)?.frequencyHz);
@@ -110,14 +111,4 @@ function rowFault(frequencyHz: number, ohm: number, phaseDeg: number | undefined
   if (!(frequencyHz > 0 && ohm > 0)) return 'frequency and ohms lie above 0.';
   if (Math.abs(phaseDeg ?? 0) > 90) return 'degrees lie between −90 and 90.';
   return beforeHz !== undefined && frequencyHz <= beforeHz ? `${frequencyHz} Hz after ${beforeHz} Hz: frequencies must rise.` : undefined;
-}
-
-/** The figures of a line; none where it is a remark. */
-function figuresOf(line: string): number[] {
-  const trimmed = line.trim();
-  if (!/^[-+\d.]/.test(trimmed)) return [];
-  // A comma is a decimal one where something else parts the columns.
-  const isDecimalComma = /[;\t]|\d\s+[-+\d]/.test(trimmed) && /\d,\d/.test(trimmed) && !/,\s/.test(trimmed);
-  const cells = isDecimalComma ? trimmed.replaceAll(',', '.').split(/[;\s]+/) : trimmed.split(/[,;\s]+/);
-  return cells.filter((cell) => cell !== '').map(Number);
 }

@@ -296,7 +296,6 @@ function verdictOf(thdPercent: number, limitThdPercent: number, flat: boolean): 
  * An analysis as another distortion limit has it: what was measured stays, what it is called follows. The same object where nothing changes.
  */
 export function judgedAt(analysis: TraceAnalysis, limitThdPercent: number): TraceAnalysis {
-  let isSame = true;
   const channels = analysis.channels.map((channel): ChannelAnalysis => {
     const { thdPercent, clipping } = channel;
     if (thdPercent === undefined || !JUDGED_BY_LIMIT.includes(clipping.verdict)) return channel;
@@ -304,11 +303,9 @@ export function judgedAt(analysis: TraceAnalysis, limitThdPercent: number): Trac
     // A wave that was called clean may have flat tops too small to count then; one over the limit has them or not.
     const isFlat = was === 'onset' || was === 'clipped' || (was === 'clean' && positiveFlatFraction + negativeFlatFraction > 0);
     const verdict = was === 'clean' && thdPercent <= limitThdPercent ? was : verdictOf(thdPercent, limitThdPercent, isFlat);
-    if (verdict === was) return channel;
-    isSame = false;
-    return { ...channel, clipping: { ...clipping, verdict } };
+    return verdict === was ? channel : { ...channel, clipping: { ...clipping, verdict } };
   });
-  return isSame ? analysis : { ...analysis, channels };
+  return channels.every((channel, i) => channel === analysis.channels[i]) ? analysis : { ...analysis, channels };
 }
 
 const JUDGED_BY_LIMIT: readonly TraceVerdict[] = ['clean', 'onset', 'distorted', 'clipped'];

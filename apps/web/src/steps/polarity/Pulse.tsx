@@ -19,8 +19,10 @@ export function Pulse({ tuneId, driver, gate }: { tuneId: string; driver: string
     const response = await fetch('/api/v1/calc/pulse', { method: 'POST', headers: { 'content-type': type }, body: file }).catch(
       () => undefined,
     );
-    if (response === undefined)
-      return setJudged({ kind: 'failed', words: 'The server does not answer: a pulse is judged there. Try again in a moment.' });
+    if (response === undefined) {
+      setJudged({ kind: 'failed', words: 'The server does not answer: a pulse is judged there. Try again in a moment.' });
+      return;
+    }
     const body = (await response.json().catch(() => ({}))) as {
       channels?: PulseChannel[];
       detail?: string;
