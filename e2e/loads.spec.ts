@@ -280,8 +280,8 @@ test('a response is evened out on the desk: filters, their effect one by one, an
   await expect(page.getByText('stays more than 2 dB off', { exact: false }).first()).toBeVisible();
   await page.getByText('Graphic, octaves').click();
   await expect(page.getByRole('checkbox', { name: /^Filter at 63/ })).toBeVisible();
-  await page.getByLabel(/^Response/).fill('20 80\n40 81\n30 82');
+  await page.getByLabel(/^Response:/).fill('20 80\n40 81\n30 82');
   await expect(page.getByRole('alert')).toContainText('Line 3: 30 Hz after 40 Hz');
-  await page.getByLabel(/^Response/).fill('20 80\n40 81\n60 82');
+  await page.getByLabel(/^Response:/).fill('20 80\n40 81\n60 82');
   await expect(page.getByRole('alert')).toContainText('the response ends at 60 Hz');
 });

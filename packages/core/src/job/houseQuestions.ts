@@ -78,8 +78,8 @@ export const HOUSE_QUESTIONS: readonly HouseGroup[] = [
         question: 'Gain overlap for quiet recordings?',
         answers: [
           { value: 0, words: 'None', cost: 'Full-scale music never clips by the gain. Old, quiet recordings stay quiet.' },
-          { value: 3, words: '3 dB', cost: 'Quiet music twice as strong. Full-scale peaks are cut; hiss rises by 3 dB.' },
-          { value: 5, words: '5 dB', cost: 'Quiet music three times as strong. Loud music clips often; hiss rises by 5 dB.' },
+          { value: 3, words: '3 dB', cost: 'Quiet music gets twice the power. Full-scale peaks are cut; hiss rises by 3 dB.' },
+          { value: 5, words: '5 dB', cost: 'Quiet music gets three times the power. Loud music clips often; hiss rises by 5 dB.' },
           {
             value: 10,
             words: '10 dB',
