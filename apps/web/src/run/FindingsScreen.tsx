@@ -1,7 +1,7 @@
 import { tuneFindings, type TuneFinding } from '@yield/core';
 import type { JSX } from 'react';
 import { Link, useParams } from 'react-router';
-import { useTuneRun } from '../tune/useTuneRun.ts';
+import { useTuneRun, type TuneRun } from '../tune/useTuneRun.ts';
 import { FindingLine } from '../ui/FindingLine.tsx';
 
 const GROUPS = [
@@ -41,7 +41,7 @@ export default function FindingsScreen(): JSX.Element | null {
             </h2>
             <ul className="divide-line border-line mt-2 divide-y border-y">
               {own.map((item) => (
-                <Found key={`${item.finding.code} ${item.finding.words}`} item={item} tuneId={tuneId} />
+                <Found key={`${item.finding.code} ${item.finding.words}`} item={item} run={run} tuneId={tuneId} />
               ))}
             </ul>
           </section>
@@ -51,19 +51,26 @@ export default function FindingsScreen(): JSX.Element | null {
   );
 }
 
-function Found({ item: { finding, steps }, tuneId }: { item: TuneFinding; tuneId: string }): JSX.Element {
+function Found({ item: { finding, steps }, run, tuneId }: { item: TuneFinding; run: TuneRun; tuneId: string }): JSX.Element {
+  const { action } = finding;
+  // Where it is mended: the step that the move leads to, else the first that it stands at.
+  const mending = (action?.kind === 'go' ? run.steps.find(({ id }) => id === action.to) : undefined) ?? steps[0];
+  const others = steps.filter((step) => step !== mending);
   return (
     <li className="grid gap-x-6 gap-y-1 py-3 lg:grid-cols-[minmax(0,1fr)_17rem]">
       <FindingLine finding={finding} />
-      <ul className="max-lg:pl-8">
-        {steps.map(({ id, title }) => (
-          <li key={id}>
-            <Link to={`/tunes/${tuneId}/run/${id}`} className="text-action flex min-h-11 items-center font-medium hover:underline">
-              {title}
-            </Link>
-          </li>
-        ))}
-      </ul>
+      <div className="max-lg:pl-8">
+        {mending !== undefined && (
+          <Link to={`/tunes/${tuneId}/run/${mending.id}`} className="text-action flex min-h-11 items-center font-medium hover:underline">
+            {mending.title}
+          </Link>
+        )}
+        {others.length > 0 && (
+          <p className="text-quiet text-sm leading-snug">
+            {others.length === 1 ? 'One more step waits for it.' : `${others.length} more steps wait for it.`}
+          </p>
+        )}
+      </div>
     </li>
   );
 }

@@ -38,7 +38,10 @@ export function leastSquares(
       (push < 0 && unknowns[k]! <= bounds[k]![0]) || (push > 0 && unknowns[k]! >= bounds[k]![1]) ? [] : [k],
     );
     if (free.length === 0) break;
-    const normal = free.map((i) => free.map((j) => product(here.slopes[i]!, here.slopes[j]!)));
+    const normal = free.map(() => new Array<number>(free.length).fill(0));
+    free.forEach((i, row) => {
+      for (let col = 0; col <= row; col += 1) normal[row]![col] = normal[col]![row] = product(here.slopes[i]!, here.slopes[free[col]!]!);
+    });
     let isBetter = false;
     while (!isBetter && damping < MOST_DAMPING) {
       const damped = normal.map((row, i) => row.map((value, j) => (i === j ? value * (1 + damping) + 1e-12 : value)));

@@ -25,10 +25,15 @@ export interface PeakTask {
 
 const COARSE_PER_OCTAVE = 16;
 const FINE_PER_OCTAVE = 48;
+/** So many of the rough finds are followed on the fine grid, and so many of those put on the steps. */
+const FINE_STARTS = 4;
+const SETTLED = 2;
 /** Kept off a limit while the bands move, so that rounding to the steps does not pass it. */
 const LIMIT_MARGIN_DB = 0.02;
 /** A null may be raised this much more than its surroundings ask for; the contract's bound is 1 dB. */
 const NULL_SPARE_DB = 0.5;
+/** By which an unknown is moved to see what follows. */
+const SLOPE_STEP = 1e-5;
 /** Residuals of a passed limit weigh this much against the whole difference. */
 const LIMIT_WEIGHT = 3;
 
@@ -42,11 +47,9 @@ export function bestPeaks(task: PeakTask): Peak[] {
   const [rough, exact] = [problemOf(task, desk, coarse), problemOf(task, desk, fine)];
   const starts = startsOf(task, desk, coarse, rough);
   const found = starts.map((start) => leastSquares(rough, start, 25)).sort((a, b) => a.cost - b.cost);
-  const distinct = found.filter(({ cost }, i) => i === 0 || cost > found[i - 1]!.cost * 1.001).slice(0, 4);
-  const settled = distinct.map(({ unknowns }) => {
-    const { unknowns: best } = leastSquares(exact, unknowns, 60);
-    return settle(task, desk, fine, exact, best);
-  });
+  const distinct = found.filter(({ cost }, i) => i === 0 || cost > found[i - 1]!.cost * 1.001).slice(0, FINE_STARTS);
+  const exactly = distinct.map(({ unknowns }) => leastSquares(exact, unknowns, 40)).sort((a, b) => a.cost - b.cost);
+  const settled = exactly.slice(0, SETTLED).map(({ unknowns }) => settle(task, desk, fine, exact, unknowns));
   return settled.reduce((best, next) => (next.cost < best.cost ? next : best)).peaks;
 }
 
@@ -58,6 +61,8 @@ interface Desk {
   isGain(k: number): boolean;
   /** a peak for every band that may move */
   peaks(unknowns: ArrayLike<number>): Peak[];
+  /** one of them */
+  peak(unknowns: ArrayLike<number>, band: number): Peak;
   /** the unknowns that belong to a band */
   knobsOf(band: number): number[];
   unknownsOf(peaks: readonly Peak[]): number[];
@@ -83,10 +88,12 @@ function deskOf({ equaliser, fromHz, toHz, limits }: PeakTask): Desk {
     const { centresHz, q } = equaliser;
     const inRange = (hertz: number): boolean => hertz >= fromHz && hertz <= toHz;
     const moving = centresHz.filter(inRange);
+    const peak = (gains: ArrayLike<number>, band: number): Peak => ({ frequencyHz: moving[band]!, gainDb: gains[band]!, q });
     return {
       bounds: moving.map(() => [lowestGain, highestGain]),
       isGain: () => true,
-      peaks: (gains) => moving.map((frequencyHz, i) => ({ frequencyHz, gainDb: gains[i]!, q })),
+      peak,
+      peaks: (gains) => moving.map((_, band) => peak(gains, band)),
       knobsOf: (band) => [band],
       unknownsOf: (peaks) => peaks.map(({ gainDb }) => gainDb),
       finished: (peaks) =>
@@ -104,15 +111,16 @@ function deskOf({ equaliser, fromHz, toHz, limits }: PeakTask): Desk {
   ];
   const frequencyOnStep = stepper(fromHz, toHz, frequencyStepHz, (hertz) => Number(hertz.toPrecision(5)));
   const qOnStep = stepper(minQ, maxQ, qStep, (q) => Number(q.toPrecision(4)));
+  const peak = (unknowns: ArrayLike<number>, band: number): Peak => ({
+    frequencyHz: 2 ** unknowns[3 * band]!,
+    gainDb: unknowns[3 * band + 1]!,
+    q: 2 ** unknowns[3 * band + 2]!,
+  });
   return {
     bounds: Array.from({ length: 3 * bands }, (_, k) => bandBounds[k % 3]!),
     isGain: (k) => k % 3 === 1,
-    peaks: (unknowns) =>
-      Array.from({ length: bands }, (_, i) => ({
-        frequencyHz: 2 ** unknowns[3 * i]!,
-        gainDb: unknowns[3 * i + 1]!,
-        q: 2 ** unknowns[3 * i + 2]!,
-      })),
+    peak,
+    peaks: (unknowns) => Array.from({ length: bands }, (_, band) => peak(unknowns, band)),
     knobsOf: (band) => [3 * band, 3 * band + 1, 3 * band + 2],
     unknownsOf: (peaks) => peaks.flatMap(({ frequencyHz, gainDb, q }) => [Math.log2(frequencyHz), gainDb, Math.log2(q)]),
     finished: (peaks) => peaks.filter(({ gainDb }) => gainDb !== 0).sort((a, b) => a.frequencyHz - b.frequencyHz),
@@ -212,31 +220,42 @@ function problemOf({ limits }: PeakTask, desk: Desk, fit: FitGrid): LeastSquares
     if (row < range + everywhere) return sum > most ? sum - most : sum - least;
     return sum - nullMostDb[row - range - everywhere]!;
   };
-  const single = new Float64Array(grid.length);
   return {
     bounds: desk.bounds,
     at: (unknowns, withSlopes) => {
       const peaks = desk.peaks(unknowns);
       const sum = peakSum(peaks, grid, limits.sampleRateHz);
-      const pull = Float64Array.from(sum, (db, row) => pullOf(row, db));
-      const residuals = Float64Array.from(sum, (db, row) => (pull[row] === 0 ? 0 : pull[row]! * restOf(row, db)));
-      const slopes: Float64Array[] = [];
-      if (withSlopes) {
-        peaks.forEach((peak, band) => {
-          single.fill(0);
-          addPeak(single, grid, peak, limits.sampleRateHz);
-          for (const k of desk.knobsOf(band)) {
-            const moved = Float64Array.from(unknowns);
-            moved[k]! += 1e-5;
-            const shifted = new Float64Array(grid.length);
-            addPeak(shifted, grid, desk.peaks(moved)[band]!, limits.sampleRateHz);
-            slopes[k] = shifted.map((db, row) => (pull[row]! * (db - single[row]!)) / 1e-5);
-          }
-        });
-      }
-      return { residuals, slopes };
+      // Only what counts just now: a limit that is not passed pulls nowhere.
+      const rows: number[] = [];
+      for (let row = 0; row < sum.length; row += 1) if (pullOf(row, sum[row]!) !== 0) rows.push(row);
+      const pull = Float64Array.from(rows, (row) => pullOf(row, sum[row]!));
+      const residuals = Float64Array.from(rows, (row, i) => pull[i]! * restOf(row, sum[row]!));
+      return { residuals, slopes: withSlopes ? slopesAt(unknowns, peaks, peakGridOf(rows), pull) : [] };
     },
   };
+
+  function peakGridOf(rows: readonly number[]): PeakGrid {
+    return Float64Array.from(rows, (row) => grid[row]!);
+  }
+
+  function slopesAt(unknowns: Float64Array, peaks: readonly Peak[], at: PeakGrid, pull: Float64Array): Float64Array[] {
+    const slopes: Float64Array[] = [];
+    const moved = Float64Array.from(unknowns);
+    peaks.forEach((peak, band) => {
+      const single = new Float64Array(at.length);
+      addPeak(single, at, peak, limits.sampleRateHz);
+      for (const k of desk.knobsOf(band)) {
+        moved[k]! += SLOPE_STEP;
+        const shifted = new Float64Array(at.length);
+        addPeak(shifted, at, desk.peak(moved, band), limits.sampleRateHz);
+        moved[k] = unknowns[k]!;
+        // In place: this runs some thousand times in a fit.
+        for (let row = 0; row < shifted.length; row += 1) shifted[row] = (pull[row]! * (shifted[row]! - single[row]!)) / SLOPE_STEP;
+        slopes[k] = shifted;
+      }
+    });
+    return slopes;
+  }
 }
 
 // ---- where the search begins
@@ -269,7 +288,7 @@ function startsOf({ equaliser, limits }: PeakTask, desk: Desk, fit: FitGrid, pro
     }
     return desk.unknownsOf(peaks);
   });
-  return [...grown({ bands, desk, fit, problem, place }), ...scattered];
+  return [...grown({ bands, desk, fit, problem, place, sampleRateHz: limits.sampleRateHz }), ...scattered];
 }
 
 /** Band after band where most is left, all moved together after each: the likeliest start, once with broad and once with narrow bands. */
@@ -279,23 +298,24 @@ function grown({
   fit,
   problem,
   place,
+  sampleRateHz,
 }: {
   bands: number;
   desk: Desk;
   fit: FitGrid;
   problem: LeastSquaresProblem;
   place: (rest: Float64Array, pick: (sizes: number[]) => number, q: number) => Peak;
+  sampleRateHz: number;
 }): number[][] {
+  const range = fit.grid.subarray(0, fit.counts.range);
   return [1.2, 3.5].map((q) => {
     const idle = { frequencyHz: 2 ** ((desk.bounds[0]![0] + desk.bounds[0]![1]) / 2), gainDb: 0, q };
     let peaks: Peak[] = Array.from({ length: bands }, () => idle);
     for (let band = 0; band < bands; band += 1) {
-      const { residuals } = problem.at(Float64Array.from(desk.unknownsOf(peaks)), false);
-      const rest = Float64Array.from({ length: fit.counts.range }, (_, i) => -residuals[i]!);
+      const sum = peakSum(peaks, range, sampleRateHz);
+      const rest = sum.map((db, i) => (fit.weight[i] === 0 ? 0 : -(fit.difference[i]! + db)));
       const peak = place(rest, (sizes) => sizes.indexOf(Math.max(...sizes)), q);
-      // Residuals are weighted; the gain is taken back to decibels.
-      const gainDb = peak.gainDb / Math.max(...fit.weight);
-      peaks = peaks.map((each, i) => (i === band ? { ...peak, gainDb } : each));
+      peaks = peaks.map((each, i) => (i === band ? peak : each));
       if (bands <= 12 || band % 4 === 3)
         peaks = desk.peaks(leastSquares(heldStill(problem, desk, band), desk.unknownsOf(peaks), 6).unknowns);
     }

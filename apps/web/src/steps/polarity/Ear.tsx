@@ -183,7 +183,7 @@ function Seating({
               <th scope="row" className="py-1 pr-4 font-medium">
                 {subject}
               </th>
-              <td className="pr-4">
+              <td className="py-1.5 pr-4">
                 <select
                   className="select min-h-11 w-32"
                   aria-label={`Side of ${subject}`}
@@ -201,7 +201,7 @@ function Seating({
                   ))}
                 </select>
               </td>
-              <td>
+              <td className="py-1.5">
                 <select
                   className="select min-h-11 w-28"
                   aria-label={`Row of ${subject}`}
