@@ -61,7 +61,9 @@ describe('a database of the version before', () => {
   };
   const statesOf = (steps: readonly StepReport[]): Record<string, string> =>
     // What is new is no part of what was.
-    Object.fromEntries(steps.filter(({ kind }) => !['load-pair', 'feed', 'polarity', 'delay'].includes(kind)).map(({ id, status }) => [id, status]));
+    Object.fromEntries(
+      steps.filter(({ kind }) => !['load-pair', 'feed', 'polarity', 'delay'].includes(kind)).map(({ id, status }) => [id, status]),
+    );
 
   it.each(Object.keys(STATES))('opens tune %s with the states that it had', async (id) => {
     const then = Object.fromEntries(Object.entries(STATES[id]!).map(([step, { status }]) => [step, status]));
