@@ -59,15 +59,16 @@ export function equaliserFit(input: EqualiserFitInput): EqualiserFit {
   if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);
   const points = densePoints([response, ...(target === undefined ? [] : [target])], fromHz, toHz);
   const own = points.map((hertz) => levelAt(response, hertz));
-  const wanted = target === undefined ? own.map(() => meanOver(points, own)) : points.map((hertz) => levelAt(target, hertz));
+  const level = meanOver(points, own);
+  const wanted = points.map((hertz) => (target === undefined ? level : levelAt(target, hertz)));
   const offsetDb =
     target === undefined
       ? 0
       : meanOver(
           points,
-          own.map((level, i) => wanted[i]! - level),
+          own.map((db, i) => wanted[i]! - db),
         );
-  const difference = own.map((level, i) => level + offsetDb - wanted[i]!);
+  const difference = own.map((db, i) => db + offsetDb - wanted[i]!);
   const nulls = nullsOf(response, fromHz, toHz);
   const filters = bestPeaks({ points, difference, nulls, fromHz, toHz, equaliser, limits });
   const sums = peakSum(filters, peakGrid(points, sampleRateHz), sampleRateHz);

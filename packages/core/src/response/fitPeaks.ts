@@ -28,10 +28,14 @@ const FINE_PER_OCTAVE = 48;
 /** So many of the rough finds are followed on the fine grid, and so many of those put on the steps. */
 const FINE_STARTS = 4;
 const SETTLED = 2;
+/** Beyond so many unknowns each start costs much, and the grown ones are mostly best. */
+const MANY_UNKNOWNS = 20;
 /** Kept off a limit while the bands move, so that rounding to the steps does not pass it. */
 const LIMIT_MARGIN_DB = 0.02;
 /** A null may be raised this much more than its surroundings ask for; the contract's bound is 1 dB. */
 const NULL_SPARE_DB = 0.5;
+/** A step on the equaliser that wins less than this share is not worth its search. */
+const LEAST_GAIN = 1e-4;
 /** By which an unknown is moved to see what follows. */
 const SLOPE_STEP = 1e-5;
 /** Residuals of a passed limit weigh this much against the whole difference. */
@@ -47,9 +51,13 @@ export function bestPeaks(task: PeakTask): Peak[] {
   const [rough, exact] = [problemOf(task, desk, coarse), problemOf(task, desk, fine)];
   const starts = startsOf(task, desk, coarse, rough);
   const found = starts.map((start) => leastSquares(rough, start, 25)).sort((a, b) => a.cost - b.cost);
-  const distinct = found.filter(({ cost }, i) => i === 0 || cost > found[i - 1]!.cost * 1.001).slice(0, FINE_STARTS);
+  const distinct = found
+    .filter(({ cost }, i) => i === 0 || cost > found[i - 1]!.cost * 1.001)
+    .slice(0, desk.bounds.length > MANY_UNKNOWNS ? 2 : FINE_STARTS);
   const exactly = distinct.map(({ unknowns }) => leastSquares(exact, unknowns, 40)).sort((a, b) => a.cost - b.cost);
-  const settled = exactly.slice(0, SETTLED).map(({ unknowns }) => settle(task, desk, fine, exact, unknowns));
+  const settled = exactly
+    .slice(0, desk.bounds.length > MANY_UNKNOWNS ? 1 : SETTLED)
+    .map(({ unknowns }) => settle(task, desk, fine, exact, unknowns));
   return settled.reduce((best, next) => (next.cost < best.cost ? next : best)).peaks;
 }
 
@@ -261,7 +269,7 @@ function problemOf({ limits }: PeakTask, desk: Desk, fit: FitGrid): LeastSquares
 // ---- where the search begins
 
 /** Fewer starts where each costs more. */
-const startCount = (bands: number): number => (bands <= 3 ? 24 : bands <= 6 ? 18 : bands <= 12 ? 8 : 3);
+const startCount = (bands: number): number => (bands <= 3 ? 24 : bands <= 6 ? 18 : bands <= 12 ? 4 : 2);
 
 function startsOf({ equaliser, limits }: PeakTask, desk: Desk, fit: FitGrid, problem: LeastSquaresProblem): number[][] {
   const range = Array.from({ length: fit.counts.range }, (_, i) => i);
@@ -366,9 +374,13 @@ function settle(
   let cost = score(sum);
   const tryPeaks = (changes: readonly (readonly [number, Peak])[]): boolean => {
     const fresh = changes.map(([band, peak]) => [band, peak, levelsOf(peak)] as const);
-    const next = sum.map((db, row) => fresh.reduce((all, [band, , own]) => all - levels[band]![row]! + own[row]!, db));
+    const next = Float64Array.from(sum);
+    for (const [band, , own] of fresh) {
+      const old = levels[band]!;
+      for (let row = 0; row < next.length; row += 1) next[row]! += own[row]! - old[row]!;
+    }
     const there = score(next);
-    if (!(there < cost - 1e-9)) return false;
+    if (!(there < cost * (1 - LEAST_GAIN))) return false;
     [sum, cost] = [next, there];
     peaks = peaks.map((peak, i) => fresh.find(([band]) => band === i)?.[1] ?? peak);
     levels = levels.map((own, i) => fresh.find(([band]) => band === i)?.[2] ?? own);
