@@ -12,9 +12,9 @@ import { Tone } from '../kit/Tone.tsx';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
 import { HowSet } from './HowSet.tsx';
-import { LevelTrial } from './LevelTrial.tsx';
 import { OwnTone } from './OwnTone.tsx';
 
+const LevelTrial = lazy(async () => ({ default: (await import('./LevelTrial.tsx')).LevelTrial }));
 const LivePanel = lazy(async () => ({ default: (await import('../../live/LivePanel.tsx')).LivePanel }));
 
 /** Set one channel's gain to its target voltage. */
@@ -76,7 +76,9 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
       <OwnTone run={run} step={step} />
       <div className="flex flex-wrap items-center gap-x-6">
         <HowSet run={run} step={step} />
-        <LevelTrial run={run} step={step} />
+        <Suspense>
+          <LevelTrial run={run} step={step} />
+        </Suspense>
         {target !== undefined && <LiveButton open={liveOpen} onToggle={() => setLiveOpen(!liveOpen)} />}
       </div>
     </div>
