@@ -99,6 +99,7 @@ describe('a script that knows nothing but actions', () => {
       '',
       'output',
     ],
+    ['the processor’s outputs set only after the gains', setAfterwards, '', 'gain'],
     ['the processor’s outputs turned down', turnedDown, '', 'output gain proof'],
     ['the load of a channel', ({ chain }) => doubled(channelOf(chain.body)), 'whole hookup gain proof', 'whole hookup gain proof'],
     [
@@ -176,6 +177,13 @@ function shifted({ filters = [] }: Channel): void {
   for (const filter of filters) {
     filter.cornerHz *= 1.5;
     delete filter.dial;
+  }
+}
+/** Gains that were read before anybody had read an output. */
+function setAfterwards({ readings }: TuneDetail): void {
+  for (const reading of readings) {
+    if (reading.kind === 'output-voltage') reading.takenAt = '2026-07-01T08:00:00Z';
+    if (reading.kind === 'gain-voltage' && reading.conditions.at === 'load') delete reading.conditions.fedVolt;
   }
 }
 /** The processor's outputs read once more, lower than before. */

@@ -46,7 +46,9 @@ export function PolarityBody({ run, current }: ViewProps<'polarity'>): JSX.Eleme
           <li>One touch is one answer. The coil gets warm when the battery stays.</li>
         </ol>
       )}
-      {way === 'pulse' && <Pulse tuneId={run.tune.id} driver={step.driver.name} gate={current.gate} />}
+      {way === 'pulse' && (
+        <Pulse tuneId={run.tune.id} driver={step.driver.name} gate={current.gate} isSetReversed={step.channel.isReversed === true} />
+      )}
       {way === 'ear' && <Ear run={run} />}
       {way !== 'ear' && (
         <div className="grid max-w-xl gap-3 sm:grid-cols-3">

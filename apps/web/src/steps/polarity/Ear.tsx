@@ -36,7 +36,9 @@ export function Ear({ run }: { run: TuneRun }): JSX.Element {
   const write = (reversed: readonly string[]): void => {
     for (const { id, step } of taking) {
       const { key: basis, words: basisWords } = polarityBasis(step);
-      saveMark(id, { checks: [reversed.includes(step.driver.id) ? 'reversed' : 'right'], values: { way: 'ear' }, basis, basisWords });
+      // A channel that is set reversed on purpose sounds odd with its driver right.
+      const isReversed = reversed.includes(step.driver.id) !== (step.channel.isReversed === true);
+      saveMark(id, { checks: [isReversed ? 'reversed' : 'right'], values: { way: 'ear' }, basis, basisWords });
     }
     keep(null);
   };

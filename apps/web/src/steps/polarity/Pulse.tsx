@@ -9,7 +9,18 @@ import { useKept } from '../../ui/useKept.ts';
 type Judged = { kind: 'judged'; channels: readonly PulseChannel[] } | { kind: 'failed'; words: string };
 
 /** A recording of the polarity pulse, judged by its first rise. */
-export function Pulse({ tuneId, driver, gate }: { tuneId: string; driver: string; gate: Gate }): JSX.Element {
+export function Pulse({
+  tuneId,
+  driver,
+  gate,
+  isSetReversed,
+}: {
+  tuneId: string;
+  driver: string;
+  gate: Gate;
+  /** its channel is set reversed on purpose, so its pulse comes turned over */
+  isSetReversed: boolean;
+}): JSX.Element {
   const id = useId();
   const [judged, setJudged] = useState<Judged>();
   // Of this browser: the same microphone and input come again.
@@ -81,7 +92,7 @@ export function Pulse({ tuneId, driver, gate }: { tuneId: string; driver: string
           {judged.channels.map((channel) => (
             <li key={channel.name}>
               <FindingLine
-                finding={findingOf(channel, isInverting === true, judged.channels.length > 1)}
+                finding={findingOf(channel, { isInverting: isInverting === true, isSetReversed, isNamed: judged.channels.length > 1 })}
                 large={judged.channels.length === 1}
               />
             </li>
@@ -94,16 +105,15 @@ export function Pulse({ tuneId, driver, gate }: { tuneId: string; driver: string
 
 function findingOf(
   { name, polarity, peakAboveNoiseDb, reason }: PulseChannel,
-  isInverting: boolean,
-  isNamed: boolean,
+  { isInverting, isSetReversed, isNamed }: { isInverting: boolean; isSetReversed: boolean; isNamed: boolean },
 ): Parameters<typeof FindingLine>[0]['finding'] {
   const who = isNamed ? `${name}: ` : '';
   if (polarity === 'unclear') return { grade: 'attention', words: `${who}cannot be told from this recording.`, next: reason ?? '' };
-  const isRight = (polarity === 'positive') !== isInverting;
+  const isRight = ((polarity === 'positive') !== isInverting) !== isSetReversed;
   const clear = peakAboveNoiseDb === undefined ? '' : ` ${formatQuantity(peakAboveNoiseDb, 'dB')} above the noise.`;
   return {
     grade: isRight ? 'good' : 'attention',
     words: `${who}${isRight ? 'it pushes out first.' : 'it pulls in first.'}`,
-    next: `${isInverting ? 'The input inverts, which is counted in.' : ''}${clear}`.trim(),
+    next: `${isInverting ? 'The input inverts, which is counted in. ' : ''}${isSetReversed ? 'Its channel is set reversed in the crossovers, which is counted in.' : ''}${clear}`.trim(),
   };
 }

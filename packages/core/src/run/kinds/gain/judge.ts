@@ -41,8 +41,20 @@ export const LOAD_STANDS_ON: readonly ConditionKey[] = [
 /** Without load a voltage does not know what would hang there: it is judged against the target of the load as it is now. */
 const UNLOADED_STANDS_ON = LOAD_STANDS_ON.filter((key) => key !== 'load');
 
-const gainStaleReasons = ({ conditions }: LoadReading, present: LoadConditions): string[] =>
-  staleReasons(conditions.load === 'off' && present.load === 'off' ? UNLOADED_STANDS_ON : LOAD_STANDS_ON, conditions, present);
+const gainStaleReasons = (reading: LoadReading, present: LoadConditions, step: ChannelNow, now: Situation): string[] => {
+  const { conditions } = reading;
+  return [
+    ...staleReasons(conditions.load === 'off' && present.load === 'off' ? UNLOADED_STANDS_ON : LOAD_STANDS_ON, conditions, present),
+    ...(isBeforeOutput(reading, step, now) ? ['the processor’s output was set only afterwards'] : []),
+  ];
+};
+
+/** Out of order: a gain that was read before anybody had read the output that feeds it knows nothing of what it gave. */
+function isBeforeOutput({ conditions, takenAt }: LoadReading, { channel }: ChannelNow, now: Situation): boolean {
+  if (conditions.fedVolt !== undefined || channel.processorOutputId === undefined) return false;
+  const first = readingsAt(now, stepId('output', channel.processorOutputId), 'output-voltage', 'line')[0];
+  return first !== undefined && first.takenAt > takenAt;
+}
 
 /** The voltages of a channel's gain, oldest first. */
 export const gainReadings = (now: Situation, channelId: string): LoadReading[] =>
@@ -73,7 +85,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
       findings: [...holdFindings(step, now), ...nearFindings(step), ...meterFindings(step, now)],
     };
   }
-  const reasons = gainStaleReasons(reading, loadConditions(step, now, loadAtGain(settings.rules)));
+  const reasons = gainStaleReasons(reading, loadConditions(step, now, loadAtGain(settings.rules)), step, now);
   if (reasons.length > 0) {
     return {
       status: 'stale',
@@ -190,7 +202,7 @@ export function gainReadingThatCounts(step: ChannelNow, now: Situation): LoadRea
   const reading = gainReadings(now, step.channel.id).at(-1);
   if (reading === undefined) return undefined;
   const present = loadConditions(step, now, loadAtGain(now.settings.rules));
-  return gainStaleReasons(reading, present).length > 0 ? undefined : reading;
+  return gainStaleReasons(reading, present, step, now).length > 0 ? undefined : reading;
 }
 
 function gainFinding({ inputMinVolt, inputMaxVolt }: Amplifier, advice: GainAdvice, targetVolt: number): Finding {
