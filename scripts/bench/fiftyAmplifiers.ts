@@ -1,6 +1,6 @@
 // A scripted tuner who does only what Yield says, at so many made-up amplifiers: tsx fiftyAmplifiers.ts COUNT → JSON, a line each.
 import { figuresOf, madeAmplifiers, outputWaveform, ScriptedTuner, walkOverHttp, type MadeAmplifier } from '@yield/bench';
-import { randomUUID } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import { startThrowawayServer } from '../lib/throwawayServer.mjs';
 
 interface Outcome {
@@ -15,6 +15,8 @@ interface Outcome {
 }
 
 const count = Number(process.argv[2] ?? 50);
+/** Another one: another hand, meter and source at the same amplifiers. */
+const seed = process.argv[3] ?? '';
 const server = await startThrowawayServer();
 try {
   const outcomes: Outcome[] = [];
@@ -25,7 +27,7 @@ try {
 }
 
 async function tuned(made: MadeAmplifier): Promise<Outcome> {
-  const id = randomUUID();
+  const id = sameId(made.name);
   const base = `${server.url}/api/v1/tunes/${id}`;
   const json = async (method: string, address: string, body: object): Promise<void> => {
     const response = await fetch(address, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
@@ -61,4 +63,10 @@ async function tuned(made: MadeAmplifier): Promise<Outcome> {
   } catch (error) {
     return { name, traits, moves: 0, stuck: (error as Error).message.slice(0, 300) };
   }
+}
+
+/** The tune's id seeds the tuner's hand and meter: the same amplifiers end the same every time. */
+function sameId(name: string): string {
+  const hex = createHash('sha256').update(`${name}${seed}`).digest('hex');
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
 }

@@ -11,7 +11,7 @@ export interface MadeAmplifier {
   vehicle: MadeVehicle;
   /** in words, for the table */
   traits: string;
-  /** RMS volts of the largest sine that stays clean under its load, at its supply */
+  /** RMS volts of the largest sine that stays clean under its load, at its supply, with its gain up as far as this source asks for */
   cleanVolt: number;
   /** RMS volts of its rating into its load */
   ratedVolt: number;
@@ -93,9 +93,19 @@ function madeAmplifier(index: number): MadeAmplifier {
     settings,
     vehicle: { physicsOf: () => physics, supplyVolt },
     traits: `${powerWatt} W into ${loadOhm}, makes ${Math.round(100 * makes ** 2)} %, ${supplyVolt} V${isRegulated ? ' regulated' : ''}, ${limiting}`,
-    cleanVolt: cleanVoltOf(physics, supplyVolt, settings.rules.limitThdPercent, settings.rules.bassToneHz),
+    cleanVolt: Math.min(cleanVoltOf(physics, supplyVolt, settings.rules.limitThdPercent, settings.rules.bassToneHz), fedVoltOf(physics)),
     ratedVolt,
   };
+}
+
+/** RMS under load with the gain at its end stop and the source at its highest clean volume: a weak source leaves it there. */
+function fedVoltOf({ sourcePeakVolt, sourceRailVolt, stepDb, volumeSteps, highestGain, loadOhm, sourceOhm }: ChannelPhysics): number {
+  let peak = 0;
+  for (let volume = 0; volume <= volumeSteps; volume += 1) {
+    const atVolume = sourcePeakVolt * voltageFactor(stepDb * (volume - volumeSteps));
+    if (atVolume <= sourceRailVolt) peak = atVolume;
+  }
+  return ((peak / Math.SQRT2) * highestGain * loadOhm) / (loadOhm + sourceOhm);
 }
 
 /** RMS of the largest output whose distortion stays within a limit, by turning the gain up in small steps. */

@@ -26,7 +26,7 @@ import {
 } from '@yield/core';
 import { recordedSweep } from './factoryUnit.ts';
 import { filterSweep } from './filterSweep.ts';
-import { simulatedMeter, simulatedOhmmeter, simulatedScope, type Probe } from './instruments.ts';
+import { simulatedMeter, simulatedOhmmeter, simulatedScope, type AcVoltmeter, type Probe } from './instruments.ts';
 import { probedOhm } from './load.ts';
 import { caseLiftDb, processorLevels, sourcePhysics, sourceWaveform } from './source.ts';
 import { filtersDb, standingFilters } from './standingFilters.ts';
@@ -59,6 +59,8 @@ export class ScriptedTuner {
   private readonly gains = new Map<string, number>();
   private readonly outputs = new Map<string, number>();
   private inputKnob = 0;
+  private meter: AcVoltmeter | undefined;
+  private probed: Probe | undefined;
 
   private readonly made: MadeVehicle | undefined;
 
@@ -145,7 +147,10 @@ export class ScriptedTuner {
       const { display, ohm } = await meter.read();
       return { kind: 'reading', reading: { kind, ...shown(display), value: Number.isFinite(ohm) ? ohm : 1e6, conditions } };
     }
-    const { display } = await simulatedMeter(this.probe(step, conditions, chain), settings.meter, this.random).read();
+    this.probed = this.probe(step, conditions, chain);
+    // One meter for the whole run: what it is off by stays the same.
+    this.meter ??= simulatedMeter(() => this.probed!(), settings.meter, this.random);
+    const { display } = await this.meter.read();
     return { kind: 'reading', reading: { kind, ...shown(display), conditions } };
   }
 

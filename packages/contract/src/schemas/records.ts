@@ -252,6 +252,7 @@ export const HouseRulesSchema = strict({
   limitThdPercent: percent('distortion limit'),
   toleranceDb: number('tolerance', 'dB', { exclusiveMinimum: 0, maximum: 6 }),
   loadWhileSetting: Type.Enum(['off', 'on'], { title: 'load while setting' }),
+  plannedLoad: Type.Optional(Type.Enum(['nominal', 'lowest', 'tone'], { title: 'load that powers are reckoned with' })),
   outputsWith: Type.Optional(Type.Enum(['full-scale', 'tone'], { title: 'what the outputs’ voltage is of' })),
   assumedVolumePercent: Type.Optional(number('assumed volume', '%', { minimum: 10, maximum: 100 })),
   cornerTolerancePercent: Type.Optional(number('tolerance of a corner', '%', { exclusiveMinimum: 0, maximum: 50 })),

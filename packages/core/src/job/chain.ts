@@ -235,6 +235,8 @@ export interface HouseRules {
   loadWhileSetting: 'off' | 'on';
   /** whether the voltage wished at a processor's outputs is of a full-scale tone, or of the tone as recorded; full scale where nothing is said */
   outputsWith?: 'full-scale' | 'tone';
+  /** which load powers are reckoned with, where an impedance is known: the nominal one where nothing is said */
+  plannedLoad?: 'nominal' | 'lowest' | 'tone';
   /** share of the volume scale taken where the ceiling cannot be measured; 75 where nothing is said */
   assumedVolumePercent?: number;
   /** how far a measured corner may lie from the one that was set; 10 where nothing is said */

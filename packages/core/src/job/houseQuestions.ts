@@ -103,6 +103,29 @@ export const HOUSE_QUESTIONS: readonly HouseGroup[] = [
         source: '3.01 dB less is half of the power.',
       }),
       question({
+        key: 'plannedLoad',
+        question: 'Which load is power reckoned with, where its impedance is known?',
+        answers: [
+          {
+            value: 'nominal',
+            words: 'The nominal one',
+            cost: 'Safe at every tone. Where the impedance rises, less power arrives than planned.',
+          },
+          {
+            value: 'lowest',
+            words: 'The lowest it has where it plays',
+            cost: 'A little more voltage, safe as long as the measured curve is that of the finished box.',
+          },
+          {
+            value: 'tone',
+            words: 'What it has at the tone',
+            cost: 'The whole rating at that tone. Elsewhere the load is lower: more current, more heat, earlier clipping.',
+          },
+        ],
+        usual: 'nominal',
+        source: TRADE,
+      }),
+      question({
         key: 'toleranceDb',
         question: 'How far may a gain be off?',
         answers: [

@@ -18,6 +18,8 @@ export interface PowerHold {
 export interface PowerContext {
   /** that sets the channel */
   toneHz?: number;
+  /** the load that powers are reckoned with; the nominal one where nothing is said */
+  loadOhm?: number;
   /** at the amplifier's terminals while a tone plays */
   supplyVolt?: number | undefined;
   /** what it makes just below its first flattening, under this load */
@@ -55,11 +57,13 @@ export type TargetPower =
 export function targetPower(
   amplifier: Amplifier,
   channel: Channel,
-  { toneHz = USUAL_TONE_HZ, supplyVolt, onsetWatt, isByOnset = false }: PowerContext = {},
+  { toneHz = USUAL_TONE_HZ, loadOhm = channel.loadOhm, supplyVolt, onsetWatt, isByOnset = false }: PowerContext = {},
 ): TargetPower {
   const basis = channel.powerBasis ?? 'plate';
   const all = basis === 'fuse' ? [] : basis === 'sheet' ? (amplifier.sheetRatings ?? []) : amplifier.ratings;
-  const ratings = all.filter(({ mode }) => mode === channel.mode).map(({ loadOhm, powerWatt }) => ({ loadOhm, powerWatt }));
+  const ratings = all
+    .filter(({ mode }) => mode === channel.mode)
+    .map((rating) => ({ loadOhm: rating.loadOhm, powerWatt: rating.powerWatt }));
   if (isByOnset && onsetWatt === undefined && ratings.length === 0)
     return {
       kind: 'unknown',
@@ -75,7 +79,7 @@ export function targetPower(
       ? undefined
       : { voltage: supplyVolt, ratedAtVoltage: ratedAtVolt, regulated: isRegulated === true };
   const { limits } = powerLimit({
-    loadOhm: channel.loadOhm,
+    loadOhm,
     ratings,
     driversWatt,
     ...(supply === undefined ? {} : { supply }),
@@ -85,7 +89,7 @@ export function targetPower(
   const claimed = isByOnset && onsetWatt !== undefined ? [] : limits.filter(({ by }) => by !== 'drivers');
   const made = [...claimed, ...measured].sort((a, b) => a.powerWatt - b.powerWatt)[0];
   if (made === undefined) {
-    const reason = `${amplifier.name} names no power for a load as low as ${significant(channel.loadOhm)} ohm. Enter it in the chain, or choose another wiring.`;
+    const reason = `${amplifier.name} names no power for a load as low as ${significant(loadOhm)} ohm. Enter it in the chain, or choose another wiring.`;
     return { kind: 'unknown', reason };
   }
   const wish: PowerHold[] = channel.wishWatt === undefined ? [] : [{ by: 'wish', powerWatt: channel.wishWatt, basis: 'given' }];
@@ -93,10 +97,7 @@ export function targetPower(
     (a, b) => a.powerWatt - b.powerWatt,
   );
   const { by, powerWatt } = holds[0]!;
-  const fuse =
-    fuseAmpere === undefined
-      ? undefined
-      : powerLimit({ loadOhm: channel.loadOhm, ratings: [{ loadOhm: channel.loadOhm, powerWatt }], fuseAmpere }).fuse;
+  const fuse = fuseAmpere === undefined ? undefined : powerLimit({ loadOhm, ratings: [{ loadOhm, powerWatt }], fuseAmpere }).fuse;
   return {
     kind: 'known',
     powerWatt,

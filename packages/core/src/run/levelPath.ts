@@ -34,7 +34,6 @@ function stagesOf(of: ChannelNow, now: Situation): LevelStage[] {
   const { source } = now.chain;
   const reading = gainReadings(now, of.channel.id).at(-1);
   const outputVolt = reading === undefined ? undefined : fullScaleVoltRms(reading.value, reading.conditions.toneLevelDbfs + of.loss.db);
-  const { loadOhm } = of.channel;
   const known = of.power.kind === 'known' ? of.power : undefined;
   return [
     stage('source', source.name, source.outputVolt, source.ceilingVolt, source.volumeBasis),
@@ -43,14 +42,14 @@ function stagesOf(of: ChannelNow, now: Situation): LevelStage[] {
       'amplifier',
       `${of.amplifier.name}, ${of.channel.terminals}`,
       outputVolt,
-      known === undefined ? undefined : Math.sqrt(known.amplifierWatt * loadOhm),
+      known === undefined ? undefined : Math.sqrt(known.amplifierWatt * of.plannedOhm),
       known?.amplifierBasis === 'estimated' || known?.amplifierBasis === 'guess' ? 'assumed' : 'rated',
     ),
     stage(
       'drivers',
       of.channel.drivers.map(({ name }) => name).join(', '),
       outputVolt,
-      known === undefined ? undefined : Math.sqrt(known.driversWatt * loadOhm),
+      known === undefined ? undefined : Math.sqrt(known.driversWatt * of.plannedOhm),
       'rated',
     ),
   ];

@@ -83,6 +83,16 @@ describe('an amplifier that does not make its rating', () => {
   ])('%s', (_, traces, volt) => {
     expect(targetOf({ traces })).toBeCloseTo(volt, 6);
   });
+  it('stays below a clipped one although a clean one lies a little over what that was estimated to be good for', () => {
+    // Rails at 16 V RMS held at 16.6 by a wave that is cut: clean at 16.2 is possible, the rating of 20 is not.
+    const cut = capture('proof', 'clipped', 16.6);
+    const clipped = {
+      ...cut,
+      analysis: { ...cut.analysis, channels: [{ ...cut.analysis.channels[0]!, peakPositiveVolt: 22.6, peakNegativeVolt: -22.6 }] },
+    };
+    expect(targetOf({ traces: [clipped] })).toBeCloseTo(22.6 / Math.SQRT2, 6);
+    expect(targetOf({ traces: [clipped, capture('proof', 'clean', 16.2)] })).toBeCloseTo(16.2, 6);
+  });
   it('is not judged by what was seen with another load', () => {
     const other: Chain = { ...CHAIN, channels: [{ ...CHAIN.channels[0]!, loadOhm: 4, wiring: { network: 'A1' }, mode: 'mono' }] };
     const trace = capture('proof', 'onset', 17, other);
@@ -103,6 +113,16 @@ describe('an amplifier that does not make its rating', () => {
     const readings = [16, 16.05, 16.08].map((volt) => read('gain', 'gain-voltage', volt, 'off'));
     expect(gain({ readings })).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'go', to: 'proof:sub' } });
     expect(codesOf(gain({ readings }))[0]).toBe('voltage-stuck');
+  });
+  it('that stands still and is clean under load has its gain at the end stop, on the tuner’s word', () => {
+    const readings = [16, 16.05, 16.08].map((volt) => read('gain', 'gain-voltage', volt, 'off'));
+    const traces = [capture('proof', 'clean', 16)];
+    const state = gain({ readings, traces });
+    expect(codesOf(state)).toContain('gain-at-end');
+    // What makes it so is a tick of its own: without it the step is not done.
+    expect(state).toMatchObject({ status: 'open', action: { kind: 'tick', checks: expect.arrayContaining(['gain-at-end']) as string[] } });
+    // A clipped one is no end stop.
+    expect(codesOf(gain({ readings, traces: [capture('proof', 'clipped', 16)] }))).not.toContain('gain-at-end');
   });
 });
 

@@ -3,6 +3,7 @@ import { lastResult } from '../../numerics/lastResult.ts';
 import { targetVoltage, type TargetVoltage } from '../../gain/targetVoltage.ts';
 import type { Filter } from '../../crossovers/filters.ts';
 import type { Hookup } from '../../loads/hookup.ts';
+import { plannedLoadOhm } from '../../job/plannedLoad.ts';
 import { hookupOf } from '../../loads/planLoads.ts';
 import type { Amplifier, Channel, HouseRules } from '../../job/chain.ts';
 import { amplifierOf, targetPower, type TargetPower } from '../../job/targetPower.ts';
@@ -22,6 +23,8 @@ export interface ChannelNow {
   /** its recorded level */
   toneLevelDbfs: number;
   hookup: Hookup;
+  /** the load that powers and target are reckoned with: nominal, or by the house's rule what was measured of it */
+  plannedOhm: number;
   power: TargetPower;
   /** what the filters before the terminals take off the tone; counted into the target */
   loss: FilterLoss;
@@ -73,10 +76,12 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
   const toneHz = channel.toneHz ?? (channel.band === 'bass' ? rules.bassToneHz : rules.otherToneHz);
   const toneLevelDbfs = channel.toneLevelDbfs ?? rules.toneLevelDbfs;
   const onset = onsetNow(now, channel, amplifier);
+  const plannedOhm = plannedLoadOhm(channel, toneHz, rules);
   const power = targetPower(amplifier, channel, {
     toneHz,
+    loadOhm: plannedOhm,
     supplyVolt: supplyVoltNow(now, amplifier),
-    onsetWatt: onsetWattNow(now, channel, amplifier, onset),
+    onsetWatt: onsetWattNow(now, channel, amplifier, onset, plannedOhm),
     isByOnset: rules.gainBy === 'scope',
   });
   const sagDb = loadAtGain(rules) === 'off' ? sagNow(now, channel, amplifier) : 0;
@@ -89,27 +94,32 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
     toneHz,
     toneLevelDbfs,
     hookup: hookupOf({ ...amplifier, mode: channel.mode }, channel.loadOhm),
+    plannedOhm,
     power,
     loss,
     ...(onset === undefined ? {} : { onset }),
     sagDb,
-    ...(power.kind === 'unknown' ? {} : { target: channelTarget(power.powerWatt, channel, toneLevelDbfs, rules, loss.db + sagDb) }),
+    ...(power.kind === 'unknown'
+      ? {}
+      : { target: channelTarget(power.powerWatt, { ...channel, loadOhm: plannedOhm }, toneLevelDbfs, rules, loss.db + sagDb) }),
   };
 }
 
 const pairsNow = once((now: Situation) => pairsOf(now.chain));
 
 /** What a channel makes just below its first flattening, and no more than its pair does: the two play alike, or it is said that they do not. */
-function onsetWattNow(now: Situation, channel: Channel, amplifier: Amplifier, own: Onset | undefined): number | undefined {
-  const margin = voltageFactor(-onsetMarginDb(now.settings.rules));
-  const watt = (onset: Onset, { loadOhm }: Channel): number => (onset.volt * margin) ** 2 / loadOhm;
+function onsetWattNow(
+  now: Situation,
+  channel: Channel,
+  amplifier: Amplifier,
+  own: Onset | undefined,
+  plannedOhm: number,
+): number | undefined {
+  const watt = (onset: Onset): number => (onset.volt * voltageFactor(-onsetMarginDb(now.settings.rules, onset))) ** 2 / plannedOhm;
   const pair = pairsNow(now).get(channel.id);
   const isAlike = pair?.amplifierId === amplifier.id && pair.differsFromPair !== true && channel.differsFromPair !== true;
   const theirs = pair === undefined || !isAlike ? undefined : onsetNow(now, pair, amplifier);
-  const watts = [
-    ...(own === undefined ? [] : [watt(own, channel)]),
-    ...(theirs === undefined || pair === undefined ? [] : [watt(theirs, pair)]),
-  ];
+  const watts = [...(own === undefined ? [] : [watt(own)]), ...(theirs === undefined ? [] : [watt(theirs)])];
   return watts.length === 0 ? undefined : Math.min(...watts);
 }
 

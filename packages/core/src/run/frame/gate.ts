@@ -5,6 +5,7 @@ import { voltageRatioDb } from '../../levels/decibels.ts';
 import { planCrossovers } from '../../ways/crossoverPlan.ts';
 import { bareTweeter, filterChecks, filtersBasis } from '../../ways/filterChecks.ts';
 import { channelVoices } from '../../ways/voices.ts';
+import { isBelowByWord, mayGoBelow } from './belowLowest.ts';
 import type { ChannelNow } from './channels.ts';
 import { markAt, stepId, type Situation } from './situation.ts';
 import type { Plays, StepKind } from './stepKind.ts';
@@ -35,7 +36,9 @@ const reachesDrivers = (plays: Plays): boolean => plays === 'load' || plays === 
 export function gateOf<S extends object>(kind: StepKind<string, S>, subject: S, now: Situation): Gate {
   const channels = kind.channelsOf(subject);
   if (kind.connects !== true && !reachesDrivers(kind.plays)) return { isLocked: false };
-  const tooLow = channels.find(({ hookup }) => hookup.verdict === 'below-minimum');
+  // The hook-up is where the tuner's word for a low load is given; every other step wants it given.
+  const isTaken = (channel: ChannelNow): boolean => (kind.connects === true ? mayGoBelow(channel) : isBelowByWord(channel, now));
+  const tooLow = channels.find((channel) => channel.hookup.verdict === 'below-minimum' && !isTaken(channel));
   const stop = tooLow === undefined ? undefined : lowLoad(tooLow);
   if (!reachesDrivers(kind.plays)) return { isLocked: true, ...(stop === undefined ? {} : { stop }) };
   const bare = channels.find(({ channel }) => bareTweeter(channel) !== undefined);

@@ -6,9 +6,14 @@ import { voltageRatioDb } from '../../levels/decibels.ts';
 import { networkText } from '../../loads/network.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
-/** Kept below the first flattening, where the house says nothing: what the eye and a scope of eight bits leave open. Common practice, no source. */
+/**
+ * Kept below a first flattening that was seen, where the house says nothing: what the eye and a scope of eight bits leave open. Common
+ * practice, no source. A sine that just fits between the rails of a clipped one has a quarter of a decibel to spare before 1 % of distortion,
+ * by the Fourier series of a clipped sine; less than half of that is taken.
+ */
 const USUAL_MARGIN_DB = 0.1;
-export const onsetMarginDb = ({ onsetMarginDb: own }: Pick<HouseRules, 'onsetMarginDb'>): number => own ?? USUAL_MARGIN_DB;
+export const onsetMarginDb = ({ onsetMarginDb: own }: Pick<HouseRules, 'onsetMarginDb'>, { basis }: Pick<Onset, 'basis'>): number =>
+  own ?? (basis === 'seen' ? USUAL_MARGIN_DB : -USUAL_MARGIN_DB);
 
 /** Whether the load is on while a gain is set: by scope it always is, since only a loaded amplifier shows where it flattens. */
 export const loadAtGain = ({
@@ -55,16 +60,20 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
     .filter((trace) => isOurs(trace.conditions) && isOfThisSource(trace.conditions) && agrees(trace))
     .sort((a, b) => (a.takenAt < b.takenAt ? -1 : a.takenAt > b.takenAt ? 1 : 0));
   let onset: Onset | undefined;
+  let flattenedAtVolt = 0;
   for (const trace of own) {
     const shown = trace.analysis.channels[trace.channelIndex];
     if (shown === undefined || shown.warnings.includes('uncalibrated')) continue;
     const { verdict } = shown.clipping;
+    if (verdict === 'onset' || verdict === 'clipped') flattenedAtVolt = shown.voltageRms;
     if (verdict === 'onset') onset = { volt: shown.voltageRms, basis: 'seen', trace };
     if (verdict === 'clipped') {
       const rail = Math.min(Math.abs(shown.peakPositiveVolt), Math.abs(shown.peakNegativeVolt));
       onset = { volt: rail / Math.SQRT2, basis: 'estimated', trace };
     }
-    if (verdict === 'clean' && onset !== undefined && shown.voltageRms > onset.volt) onset = undefined;
+    if (verdict !== 'clean' || onset === undefined || shown.voltageRms <= onset.volt) continue;
+    // Clean a little above what a clipped one was estimated to be good for: it begins to flatten between the two, so never back up to the rating.
+    onset = shown.voltageRms < flattenedAtVolt ? { ...onset, volt: shown.voltageRms } : undefined;
   }
   return onset;
 }

@@ -6,7 +6,7 @@ import type { LoadReading } from '../../../job/records.ts';
 import { sourceOutputs } from '../../../job/source.ts';
 import type { HeldBy } from '../../../job/targetPower.ts';
 import { USUAL_SUPPLY } from '../../../gain/powerLimit.ts';
-import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
+import { voltageRatioDb } from '../../../levels/decibels.ts';
 import { formatQuantity, plainFigure, signedDb } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
@@ -16,6 +16,7 @@ import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { coarseFinding } from '../../frame/typedDigits.ts';
+import { endStopFinding, isShortAndClean, standingStill } from './endStop.ts';
 import { hottestCase } from '../ceiling/caseLift.ts';
 
 export interface GainFigures {
@@ -234,23 +235,26 @@ function gainFinding({ inputMinVolt, inputMaxVolt }: Amplifier, advice: GainAdvi
 }
 
 /** Readings below the target that no longer rise: the amplifier has run out of voltage before the target. Only a scope under load says where. */
-function stuckFinding({ channel }: ChannelNow, own: readonly LoadReading[], advice: GainAdvice, now: Situation): Finding | undefined {
+function stuckFinding(step: ChannelNow, own: readonly LoadReading[], advice: GainAdvice, now: Situation): Finding | undefined {
   if (advice.verdict !== 'up') return undefined;
+  const newest = own.at(-1);
+  if (newest !== undefined && isShortAndClean(step, now)) return endStopFinding(step, newest.value, advice.differenceDb, now);
   // What was read before the last capture of the proof was read against another target.
-  const proved = tracesAt(now, stepId('proof', channel.id), 'load').at(-1)?.takenAt ?? '';
-  const volts = own
-    .filter(({ takenAt }) => takenAt > proved)
-    .slice(-3)
-    .map(({ value }) => value);
-  const last = volts.at(-1);
-  if (last === undefined || volts.length < 3 || Math.max(...volts) > Math.min(...volts) * voltageFactor(0.15)) return undefined;
+  const proved = tracesAt(now, stepId('proof', step.channel.id), 'load').at(-1)?.takenAt ?? '';
+  const still = standingStill(
+    own.filter(({ takenAt }) => takenAt > proved),
+    now.settings,
+  );
+  const last = still?.at(-1)?.value;
+  if (last === undefined) return undefined;
   return {
     code: 'voltage-stuck',
     grade: 'attention',
     figures: { voltageRms: last },
-    words: `Three readings stand still at ${formatQuantity(last, 'V')}: if the gain went up in between, the amplifier is clipping or limiting before the target.`,
+    words: `Three readings stand still at ${formatQuantity(last, 'V')}: if the gain went up in between, the amplifier is clipping or limiting before the target, or its gain is at its end stop.`,
     next: 'Stop turning. Capture the output under load: where it flattens is what this amplifier makes with this supply.',
-    action: loadAtGain(now.settings.rules) === 'on' ? { kind: 'capture', judged: 'tone' } : { kind: 'go', to: stepId('proof', channel.id) },
+    action:
+      loadAtGain(now.settings.rules) === 'on' ? { kind: 'capture', judged: 'tone' } : { kind: 'go', to: stepId('proof', step.channel.id) },
   };
 }
 

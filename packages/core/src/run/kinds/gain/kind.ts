@@ -5,6 +5,7 @@ import { loadAtGain } from '../../frame/onset.ts';
 import { SHOCK_VOLT, toneStart } from '../../frame/gate.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { defineKind } from '../../frame/stepKind.ts';
+import { END_STOP_CHECK, isShortAndClean } from './endStop.ts';
 import { gainReadingThatCounts, judgeGainStep, LOAD_STANDS_ON } from './judge.ts';
 
 /** One channel's gain, to its target voltage. */
@@ -30,6 +31,7 @@ export const gain = defineKind({
       loadAtGain(now.settings.rules) === 'on'
         ? { id: 'load-on', words: 'load connected' }
         : { id: 'drivers-off', words: 'drivers disconnected' },
+      ...(isShortAndClean(step, now) ? [END_STOP_CHECK] : []),
     ],
     basis: terminalsBasis(step, now, loadAtGain(now.settings.rules)),
   }),

@@ -1,7 +1,5 @@
 import type { Finding } from '../../../findings.ts';
-import { basisOf, type Basis } from '../../../job/basis.ts';
-import { networkTextWords } from '../../../loads/networkWords.ts';
-import { formatQuantity } from '../../../units/formatQuantity.ts';
+import { belowLowestCheck, belowLowestFinding, hookupBasis, mayGoBelow } from '../../frame/belowLowest.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
 import { channelWords } from '../../frame/channelSteps.ts';
 import type { Judgement } from '../../frame/judgement.ts';
@@ -30,23 +28,15 @@ export const hookup = defineKind({
 });
 
 /** What to see to before a load is connected; the ticks are for exactly this load on exactly these terminals. */
-function hookupChecks({ channel }: ChannelNow): Check[] {
+function hookupChecks(step: ChannelNow): Check[] {
+  const { channel } = step;
   return [
     { id: 'power-off', words: 'amplifier switched off, no tone' },
     ...(channel.mode === 'bridged' ? [{ id: 'bridging', words: 'manual shows these two terminals for bridging' }] : []),
     { id: 'polarity', words: 'plus on plus, minus on minus' },
     { id: 'strands', words: 'no strand reaches another terminal' },
+    ...(mayGoBelow(step) ? [belowLowestCheck(step)] : []),
   ];
-}
-
-/** What the ticks stand for: another wiring of the same load has other wires to look at. */
-function hookupBasis({ channel, amplifier }: ChannelNow): Basis {
-  const { loadOhm, mode, terminals, wiring } = channel;
-  const wired = wiring === undefined ? '' : ` (${networkTextWords(wiring.network)})`;
-  return basisOf(
-    { loadOhm, mode, terminals, network: wiring?.network, amplifierId: amplifier.id },
-    `${formatQuantity(loadOhm, 'ohm')}${wired} on ${amplifier.name}, ${terminals}, ${mode}`,
-  );
 }
 
 function judgeHookup(step: Step<'hookup', ChannelNow>, now: Situation): Judgement<object> {
@@ -81,7 +71,7 @@ function judgeHookup(step: Step<'hookup', ChannelNow>, now: Situation): Judgemen
       ],
     };
   }
-  const findings = step.hookup.verdict === 'below-minimum' ? [] : [verdict];
+  const findings = mayGoBelow(step) ? [belowLowestFinding(step)] : step.hookup.verdict === 'below-minimum' ? [] : [verdict];
   return checks.every((id) => ticked.has(id))
     ? { status: 'done', figures: {}, findings }
     : { status: 'open', figures: {}, findings, action };

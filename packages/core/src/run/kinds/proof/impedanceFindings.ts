@@ -1,5 +1,6 @@
 import type { Finding } from '../../../findings.ts';
 import { loadTaken, lowestImpedance, type LoadTaken } from '../../../impedance/channelImpedance.ts';
+import { PLAYED_RANGE } from '../../../job/plannedLoad.ts';
 import { hookup } from '../../../loads/hookup.ts';
 import { fixed, formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
@@ -8,19 +9,17 @@ import type { ChannelNow } from '../../frame/channels.ts';
 const LEAST_OF_NOMINAL = 0.8;
 /** Nearer to nominal than this there is no rise to speak of. */
 const NOTABLE_RISE = 1.1;
-/** Where a channel plays, at the widest. */
-const RANGE = { bass: { from: 20, to: 250 }, 'full-range': { from: 20, to: 20_000 } } as const;
 
 /** What the load takes of the voltage that was read, at the tone; undefined where its impedance is not known there. */
 export const takenAtTone = ({ channel, toneHz }: ChannelNow, voltageRms: number): LoadTaken | undefined =>
   channel.impedance === undefined ? undefined : loadTaken(channel.impedance, toneHz, channel.loadOhm, voltageRms);
 
 /** Nominal against actual: what the load really takes at the tone, and whether it falls too low anywhere it plays. */
-export function impedanceFindings({ channel, amplifier, toneHz }: ChannelNow, taken: LoadTaken | undefined): Finding[] {
+export function impedanceFindings({ channel, amplifier, toneHz, plannedOhm }: ChannelNow, taken: LoadTaken | undefined): Finding[] {
   const { impedance, loadOhm, band, mode } = channel;
   if (impedance === undefined) return [];
   const findings: Finding[] = [];
-  const lowest = lowestImpedance(impedance, RANGE[band].from, RANGE[band].to);
+  const lowest = lowestImpedance(impedance, PLAYED_RANGE[band].from, PLAYED_RANGE[band].to);
   if (lowest !== undefined && hookup({ ...amplifier, mode, loadOhm: lowest.ohm / LEAST_OF_NOMINAL }).verdict === 'below-minimum') {
     findings.push({
       code: 'impedance-low',
@@ -44,7 +43,10 @@ export function impedanceFindings({ channel, amplifier, toneHz }: ChannelNow, ta
       grade: 'note',
       figures: { ohm: taken.ohm, riseRatio: taken.riseRatio, powerWatt: taken.powerWatt, currentAmpere: taken.currentAmpere },
       words: `At ${formatQuantity(toneHz, 'Hz')} the load is ${formatQuantity(taken.ohm, 'ohm')}, ${fixed(taken.riseRatio, 1)} times its nominal: it takes ${power}, not the ${formatQuantity((taken.ohm * taken.currentAmpere) ** 2 / loadOhm, 'W')} of ${formatQuantity(loadOhm, 'ohm')}.`,
-      next: 'Nothing to mend: at another tone it takes more. The gain stays set for the nominal load.',
+      next:
+        plannedOhm > loadOhm
+          ? `By the house’s rule the gain is set for ${formatQuantity(plannedOhm, 'ohm')}: elsewhere in its range the load may ask for more current.`
+          : 'Nothing to mend: at another tone it takes more. The gain stays set for the nominal load.',
     });
   }
   return findings;

@@ -37,6 +37,8 @@ export const PROOF_STANDS_ON: readonly ConditionKey[] = [...LOAD_STANDS_ON, 'wir
 
 /** A loaded voltage that misses the unloaded one by more than this is worth a word: a tenth of the power. Common practice, no source. */
 const NOTABLE_SAG_DB = 0.5;
+/** Down from an onset in steps this small: a soft limiter’s knee is half a decibel wide, and a larger step gives it away. */
+const ONSET_STEP_DB = 0.25;
 
 /** Where a proof stands: voltage and capture under load, against the ratings. */
 export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Judgement<ProofFigures> {
@@ -128,7 +130,7 @@ function powerFigures(
   const taken = takenAtTone(step, loaded.value);
   const delivered =
     clamp === undefined || clamp.value <= 0
-      ? deliveredPower({ voltageRms: loaded.value, loadOhm, nominalOhm: loadOhm })
+      ? deliveredPower({ voltageRms: loaded.value, loadOhm: step.plannedOhm, nominalOhm: loadOhm })
       : deliveredPower({ voltageRms: loaded.value, currentRms: clamp.value, nominalOhm: loadOhm });
   const comparable = gainReading !== undefined && gainReading.conditions.load === 'off' && gainReading.value >= loaded.value;
   return {
@@ -288,7 +290,7 @@ function traceFinding(trace: LoadTrace): Finding {
   }
   const { verdict, estimatedOverdriveDb } = channel.clipping;
   const thd = channel.thdPercent === undefined ? '' : ` (distortion ${formatQuantity(channel.thdPercent, '%')})`;
-  const overdrive = estimatedOverdriveDb === undefined ? 1 : Math.max(0.5, estimatedOverdriveDb);
+  const overdrive = estimatedOverdriveDb === undefined ? 1 : Math.max(ONSET_STEP_DB, estimatedOverdriveDb);
   const figures = { verdict, ...(channel.thdPercent === undefined ? {} : { thdPercent: channel.thdPercent }) };
   switch (verdict) {
     case 'clean':
@@ -299,8 +301,8 @@ function traceFinding(trace: LoadTrace): Finding {
         grade: 'attention',
         figures,
         words: `The tops just begin to flatten${thd}.`,
-        next: 'Turn the gain down half a decibel and capture again.',
-        action: { kind: 'turn-gain', byDb: -0.5 },
+        next: `Turn the gain down ${formatQuantity(ONSET_STEP_DB, 'dB')}, a hair’s breadth, and capture again.`,
+        action: { kind: 'turn-gain', byDb: -ONSET_STEP_DB },
       };
     case 'clipped':
       return {
@@ -366,7 +368,7 @@ function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
     });
   }
   // Headroom, a wish and a blend are meant: short is what misses the figure that it was set for.
-  const setForWatt = step.target === undefined ? step.power.powerWatt : step.target.fullScaleVoltage ** 2 / step.channel.loadOhm;
+  const setForWatt = step.target === undefined ? step.power.powerWatt : step.target.fullScaleVoltage ** 2 / step.plannedOhm;
   if (fullScaleWatt < 0.7 * setForWatt) {
     findings.push({
       code: 'power-short',
