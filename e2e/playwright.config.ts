@@ -3,12 +3,24 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   // A project each, so that each file starts on an application of its own, with an empty database.
-  projects: ['axe', 'screens', 'walk', 'crossovers', 'source', 'loads', 'bad-input', 'slice', 'proof', 'phase', 'live', 'offline'].map(
-    (name) => ({
-      name,
-      testMatch: `${name}.spec.ts`,
-    }),
-  ),
+  projects: [
+    'axe',
+    'screens',
+    'walk',
+    'crossovers',
+    'source',
+    'loads',
+    'bad-input',
+    'slice',
+    'proof',
+    'gains',
+    'phase',
+    'live',
+    'offline',
+  ].map((name) => ({
+    name,
+    testMatch: `${name}.spec.ts`,
+  })),
   timeout: 240_000,
   // A machine that does other things besides may take its time; a fault is a fault after half a minute too.
   expect: { timeout: 30_000 },

@@ -82,6 +82,7 @@ export * from './run/kinds/crossover/judge.ts';
 export * from './run/kinds/factory/judge.ts';
 export * from './run/kinds/flat/kind.ts';
 export * from './run/kinds/gain/judge.ts';
+export * from './run/kinds/gain/toneRow.ts';
 export * from './run/kinds/index.ts';
 export * from './run/kinds/input/kind.ts';
 export * from './run/kinds/loadPair/judge.ts';

@@ -216,6 +216,7 @@ export const ChannelSchema = strict({
   headroomDb: Type.Optional(number('headroom', 'dB', { minimum: 0, maximum: 40 })),
   overlapDb: Type.Optional(number('gain overlap', 'dB', { minimum: 0, maximum: 20 })),
   blendDb: Type.Optional(number('set down against the others', 'dB', { minimum: 0, maximum: 40 })),
+  remoteAt: Type.Optional(text('remote knob’s everyday position')),
   pairedWith: Type.Optional(key),
   differsFromPair: Type.Optional(Type.Boolean({ title: 'meant to differ from its pair' })),
   impedance: Type.Optional(ChannelImpedanceSchema),

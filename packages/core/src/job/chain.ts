@@ -150,6 +150,8 @@ export interface Channel {
   overlapDb?: number;
   /** set down against the other channels on purpose, in dB below its ceiling */
   blendDb?: number;
+  /** where its remote level knob stands in everyday use, as it is marked; the gain is set with it turned up fully */
+  remoteAt?: string;
   /** the channel on the other side of the vehicle, by id, or "none"; told from the chain where nothing is said */
   pairedWith?: string;
   /** left and right are meant to play at different levels */

@@ -40,6 +40,8 @@ export type TargetPower =
       /** rated: named for this load; estimated: follows from other loads; scaled: by the supply that was measured; guess: by its fuses */
       amplifierBasis: 'rated' | 'estimated' | 'scaled' | 'guess' | 'measured';
       driversWatt: number;
+      /** what its plate or sheet names for this load, whether it counts or not */
+      ratedWatt?: number;
       /** fuses against what the power asks for, where they are known */
       fuse?: NonNullable<PowerLimit['fuse']>;
     }
@@ -92,6 +94,7 @@ export function targetPower(
     const reason = `${amplifier.name} names no power for a load as low as ${significant(loadOhm)} ohm. Enter it in the chain, or choose another wiring.`;
     return { kind: 'unknown', reason };
   }
+  const rated = limits.find(({ by }) => by === 'rating');
   const wish: PowerHold[] = channel.wishWatt === undefined ? [] : [{ by: 'wish', powerWatt: channel.wishWatt, basis: 'given' }];
   const holds = [...claimed, ...measured, ...limits.filter((limit) => limit.by === 'drivers'), ...wish].sort(
     (a, b) => a.powerWatt - b.powerWatt,
@@ -106,6 +109,7 @@ export function targetPower(
     amplifierWatt: made.powerWatt,
     amplifierBasis: AMPLIFIER_BASIS[made.basis],
     driversWatt,
+    ...(rated === undefined ? {} : { ratedWatt: rated.powerWatt }),
     ...(fuse === undefined ? {} : { fuse }),
   };
 }

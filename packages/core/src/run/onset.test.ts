@@ -4,6 +4,7 @@ import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
 import type { LoadReading, LoadTrace, RunRecords, TuneSettings } from '../job/records.ts';
 import { codesOf, loadConditionsIn, seenTo, situation, stateIn } from './testKit.fixture.ts';
 import { channelsNow } from './frame/channels.ts';
+import { toneRow } from './kinds/gain/toneRow.ts';
 
 const SETTINGS: TuneSettings = {
   rules: { ...DEFAULT_RULES, onsetMarginDb: 0 },
@@ -221,5 +222,44 @@ describe('a channel of its own way', () => {
     // 100 W at 13.8 V and 70 % are 10.4 A.
     const short = gain({}, withAmplifier({ fuseAmpere: 5 }));
     expect(short.findings.find(({ code }) => code === 'fuses-short')!.words).toMatch(/10\.4 A at 13\.8 V and 70 %; the fuses carry 5 A/);
+  });
+});
+
+describe('other tones at one knob', () => {
+  const low: Chain = {
+    ...CHAIN,
+    channels: [
+      {
+        ...CHAIN.channels[0]!,
+        toneHz: 100,
+        filters: [{ id: 'f', place: 'amplifier', kind: 'lowpass', family: 'butterworth', order: 2, cornerHz: 100 }],
+      },
+    ],
+  };
+  const rowIn = (chain: Chain, other: number, toneHz: number, set = 14) => {
+    const first = read('gain', 'gain-voltage', set, 'off', chain);
+    const base = read('gain', 'tone-voltage', other, 'off', chain);
+    const reading = { ...base, conditions: { ...base.conditions, toneHz } };
+    return toneRow(channelsNow(situation(chain, SETTINGS))[0]!, first, situation(chain, SETTINGS, { readings: [first, reading] }))[0];
+  };
+  it.each([
+    ['a corner takes half the power: the low tone is 3 dB louder', low, 14 * Math.SQRT2, 25, 'filters'],
+    [
+      '0.4 dB less with nothing to explain it is the amplifier',
+      { ...CHAIN, channels: [{ ...CHAIN.channels[0]!, toneHz: 100 }] },
+      14 * 10 ** (-0.4 / 20),
+      30,
+      'amplifier',
+    ],
+    ['beyond the meter’s range it cannot be said', CHAIN, 12, 4000, 'meter'],
+  ])('%s', (_, chain, other, toneHz, laidTo) => {
+    expect(rowIn(chain, other, toneHz)?.laidTo).toBe(laidTo);
+  });
+  it('what was read before the knob was set is of another knob', () => {
+    const before = read('gain', 'tone-voltage', 14, 'off');
+    const first = read('gain', 'gain-voltage', 14, 'off');
+    expect(toneRow(channelsNow(situation(CHAIN, SETTINGS))[0]!, first, situation(CHAIN, SETTINGS, { readings: [before, first] }))).toEqual(
+      [],
+    );
   });
 });

@@ -204,8 +204,9 @@ describe('the Flat list', () => {
     expect(flat).toMatchObject({ sourceInput: 'stick', sourceSettings: { bass: '0', fader: 'centre' } });
     const raised = at([mark(['bass', 'fader'], { bass: '+4' })]);
     expect(staleReasons(LOAD_STANDS_ON, flat, raised)).toEqual(['bass stood at 0 and now stands at +4']);
-    // What nobody wrote down is not held against a reading.
-    expect(staleReasons(LOAD_STANDS_ON, at([]), raised)).toEqual([]);
+    // What nobody wrote down is not held against a reading while it is neutral; raised it may have been then, or not.
+    expect(staleReasons(LOAD_STANDS_ON, at([]), flat)).toEqual([]);
+    expect(staleReasons(LOAD_STANDS_ON, at([]), raised)).toEqual(['bass stands at +4, and how it stood then is not known']);
     expect(staleReasons(LOAD_STANDS_ON, flat, { ...flat, sourceInput: 'phone' })).toEqual([
       'the tone came from stick and now comes from phone',
     ]);

@@ -35,7 +35,8 @@ export function GainWhy({ run, current: { step } }: ViewProps<'gain'>): JSX.Elem
           .
         </li>
         <li>
-          Full scale is the square root of {watt(power.powerWatt)} × {formatQuantity(channel.loadOhm, 'ohm')}
+          Full scale is the square root of {watt(power.powerWatt)} × {formatQuantity(step.plannedOhm, 'ohm')}
+          {step.plannedOhm !== channel.loadOhm && ` (measured, by the house’s rule; ${formatQuantity(channel.loadOhm, 'ohm')} nominal)`}
           {headroomDb > 0 && `, less ${formatQuantity(headroomDb, 'dB')} headroom`}
           {channel.blendDb !== undefined &&
             channel.blendDb > 0 &&

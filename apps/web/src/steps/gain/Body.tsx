@@ -13,6 +13,7 @@ import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
 import { HowSet } from './HowSet.tsx';
 import { OwnTone } from './OwnTone.tsx';
+import { ToneRow } from './ToneRow.tsx';
 
 const LevelTrial = lazy(async () => ({ default: (await import('./LevelTrial.tsx')).LevelTrial }));
 const LivePanel = lazy(async () => ({ default: (await import('../../live/LivePanel.tsx')).LivePanel }));
@@ -73,6 +74,7 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
           />
         </Suspense>
       )}
+      <ToneRow run={run} current={current} />
       <OwnTone run={run} step={step} />
       <div className="flex flex-wrap items-center gap-x-6">
         <HowSet run={run} step={step} />

@@ -25,12 +25,13 @@ export function HowSet({ run, step }: { run: TuneRun; step: ChannelNow }): JSX.E
   );
 }
 
-function ownWords({ powerBasis, wishWatt, headroomDb, blendDb, overlapDb }: Channel): string {
+function ownWords({ powerBasis, wishWatt, headroomDb, blendDb, remoteAt, overlapDb }: Channel): string {
   return [
     powerBasis === 'sheet' ? 'by its test sheet' : powerBasis === 'fuse' ? 'by its fuses' : '',
     wishWatt === undefined ? '' : `at most ${formatQuantity(wishWatt, 'W')}`,
     headroomDb === undefined ? '' : `${formatQuantity(headroomDb, 'dB')} headroom`,
     blendDb === undefined || blendDb === 0 ? '' : `${formatQuantity(blendDb, 'dB')} below its ceiling on purpose`,
+    remoteAt === undefined ? '' : `remote at ${remoteAt} in everyday use`,
     overlapDb === undefined ? '' : `${formatQuantity(overlapDb, 'dB')} overlap`,
   ]
     .filter((part) => part !== '')

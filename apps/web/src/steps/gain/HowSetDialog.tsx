@@ -6,7 +6,7 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import type { FieldSpec } from '../../ui/forms/fields.ts';
 import { RecordForm } from '../../ui/forms/RecordForm.tsx';
 
-type Setting = Pick<Channel, 'powerBasis' | 'wishWatt' | 'headroomDb' | 'overlapDb' | 'blendDb' | 'toneHz' | 'toneLevelDbfs'>;
+type Setting = Pick<Channel, 'powerBasis' | 'wishWatt' | 'headroomDb' | 'overlapDb' | 'blendDb' | 'remoteAt' | 'toneHz' | 'toneLevelDbfs'>;
 
 const FIELDS: FieldSpec<Setting>[] = [
   {
@@ -43,6 +43,13 @@ const FIELDS: FieldSpec<Setting>[] = [
     label: 'Set down against the others',
     optional: true,
     hint: 'On purpose: later readings are held against the lower figure',
+  },
+  {
+    kind: 'text',
+    name: 'remoteAt',
+    label: 'Its remote knob in everyday use',
+    optional: true,
+    hint: 'As it is marked, such as 3 of 5; the gain is set with it turned up fully',
   },
   {
     kind: 'quantity',
@@ -85,7 +92,7 @@ export function HowSetDialog({ run, step: { channel }, onClose }: { run: TuneRun
   );
 }
 
-const NAMES = ['powerBasis', 'wishWatt', 'headroomDb', 'overlapDb', 'blendDb', 'toneHz', 'toneLevelDbfs'] as const;
+const NAMES = ['powerBasis', 'wishWatt', 'headroomDb', 'overlapDb', 'blendDb', 'remoteAt', 'toneHz', 'toneLevelDbfs'] as const;
 
 const settingOf = (channel: Channel): Setting =>
   Object.fromEntries(NAMES.flatMap((name) => (channel[name] === undefined ? [] : [[name, channel[name]]])));

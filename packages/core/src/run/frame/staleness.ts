@@ -2,7 +2,7 @@ import type { Conditions } from '../../job/conditions.ts';
 import { voltageRatioDb } from '../../levels/decibels.ts';
 import { canonicalText, parseNetwork } from '../../loads/network.ts';
 import { networkTextWords } from '../../loads/networkWords.ts';
-import { INPUT_NAMES, SOURCE_CONTROLS } from '../../source/sourceControls.ts';
+import { INPUT_NAMES, isNeutral, SOURCE_CONTROLS } from '../../source/sourceControls.ts';
 import { formatQuantity } from '../../units/formatQuantity.ts';
 
 /** What a reading can stand on. A kind of step names its own; change one, and the reading says nothing of the present set-up. */
@@ -61,6 +61,9 @@ const CHANGES: Record<ConditionKey, (then: AnyConditions, now: AnyConditions) =>
   settings: ({ sourceSettings: then }, { sourceSettings: now }) =>
     SOURCE_CONTROLS.flatMap(({ id, name }) => {
       const [was, is] = [then?.[id], now?.[id]];
+      // How it stood is not known where the list was ticked only afterwards: neutral is taken for neutral, anything else is not.
+      if (was === undefined && is !== undefined && !isNeutral(id, is))
+        return [`${name.toLowerCase()} stands at ${is}, and how it stood then is not known`];
       return was === undefined || is === undefined || was === is ? [] : [`${name.toLowerCase()} stood at ${was} and now stands at ${is}`];
     }),
   wiring: wiringChanges,

@@ -16,6 +16,7 @@ import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { coarseFinding } from '../../frame/typedDigits.ts';
+import { toneRowFindings } from './toneRow.ts';
 import { endStopFinding, isShortAndClean, standingStill } from './endStop.ts';
 import { hottestCase } from '../ceiling/caseLift.ts';
 
@@ -123,6 +124,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
     ...caseFindings(step, now),
     ...holdFindings(step, now),
     ...nearFindings(step),
+    ...toneRowFindings(step, reading, now),
     ...meterFindings(step, now),
   ];
   const figures = { reading, advice };
@@ -271,7 +273,7 @@ export const HELD_WORDS: Readonly<Record<HeldBy, string>> = {
 const USUAL_HOLDS: readonly HeldBy[] = ['rating', 'drivers'];
 
 /** What holds a channel's power where it is, what lifting that would gain, and what contradicts it. */
-function holdFindings({ channel, amplifier, power, onset, sagDb }: ChannelNow, { settings: { rules } }: Situation): Finding[] {
+function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: ChannelNow, { settings: { rules } }: Situation): Finding[] {
   if (power.kind === 'unknown') return [];
   const watt = (value: number): string => formatQuantity(value, 'W');
   const [first, second] = power.holds;
@@ -293,18 +295,18 @@ function holdFindings({ channel, amplifier, power, onset, sagDb }: ChannelNow, {
       next: 'Set it by scope, or prove it with captures under load before you trust it.',
     });
   }
-  const rating = power.holds.find(({ by }) => by === 'rating');
-  if (onset !== undefined && rating !== undefined && first?.by === 'onset') {
+  const { ratedWatt } = power;
+  if (onset !== undefined && ratedWatt !== undefined && first?.by === 'onset' && first.powerWatt < ratedWatt) {
     findings.push({
       code: 'rating-not-made',
       grade: 'attention',
-      figures: { onsetVolt: onset.volt, ratedWatt: rating.powerWatt },
-      words: `Under this load it flattens at ${formatQuantity(onset.volt, 'V')}, ${watt(onset.volt ** 2 / channel.loadOhm)}: it does not make the ${watt(rating.powerWatt)} of its rating with this supply.`,
+      figures: { onsetVolt: onset.volt, ratedWatt },
+      words: `Under this load it flattens at ${formatQuantity(onset.volt, 'V')}, ${watt(onset.volt ** 2 / channel.loadOhm)}: it does not make the ${watt(ratedWatt)} of its rating with this supply.`,
       next: 'The target is kept below the flattening. Look at the supply under load if it is to make more.',
     });
   }
-  if (onset !== undefined && rating !== undefined && rules.gainBy === 'scope') {
-    const ratedVolt = Math.sqrt(rating.powerWatt * channel.loadOhm);
+  if (onset !== undefined && ratedWatt !== undefined && rules.gainBy === 'scope') {
+    const ratedVolt = Math.sqrt(ratedWatt * plannedOhm);
     findings.push({
       code: 'by-meter',
       grade: 'note',
@@ -336,6 +338,14 @@ function holdFindings({ channel, amplifier, power, onset, sagDb }: ChannelNow, {
       grade: 'note',
       figures: { blendDb: channel.blendDb },
       words: `Set ${formatQuantity(channel.blendDb, 'dB')} below its ceiling on purpose.`,
+    });
+  }
+  if (channel.remoteAt !== undefined) {
+    findings.push({
+      code: 'remote-down',
+      grade: 'note',
+      figures: {},
+      words: `Its remote knob stands at ${channel.remoteAt} in everyday use; this gain is set with the knob turned up fully, so that it stays clean wherever it is turned to.`,
     });
   }
   return findings;

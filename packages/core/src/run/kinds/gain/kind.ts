@@ -17,6 +17,7 @@ export const gain = defineKind({
   plays: 'load',
   intakes: [
     { type: 'reading', kind: 'gain-voltage', unit: 'V', at: 'load', words: 'volts' },
+    { type: 'reading', kind: 'tone-voltage', unit: 'V', at: 'load', words: 'volts, another tone' },
     { type: 'capture', at: 'load', judged: 'tone' },
   ],
   dependsOn: LOAD_STANDS_ON,
