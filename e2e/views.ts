@@ -24,6 +24,7 @@ export async function views(page: Page): Promise<[string, string][]> {
     ['findings', `${trailer}/findings`],
     ['polarity', `${bus}/run/polarity:fl`],
     ['delays', `${car}/run/delay:all`],
+    ['neighbours', `${car}/run/meeting:boot-left`],
     ['coils', `${bus}/run/coils:bass`],
     ['whole', `${bus}/run/whole:bass`],
     ['hook-up', `${bus}/run/hookup:bass`],

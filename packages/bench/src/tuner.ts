@@ -1,4 +1,5 @@
 import {
+  alignedChain,
   byTime,
   driverLetter,
   encodeWav,
@@ -133,6 +134,8 @@ export class ScriptedTuner {
         const channels = chain.channels.map((channel) => (channel.id === action.channelId ? { ...channel, ...changes } : channel));
         return [{ kind: 'chain', chain: { ...chain, channels } }];
       }
+      case 'align':
+        return [{ kind: 'chain', chain: alignedChain(chain, action) }];
       case 'describe':
       case 'go':
         throw new Error(`${step.id}: only its owner can do this: ${JSON.stringify(action)}`);

@@ -31,6 +31,8 @@ export type Action =
   | { kind: 'capture'; judged: 'tone' | 'sweep' | 'pulse' }
   | { kind: 'tick'; checks: readonly string[]; basis?: string; basisWords?: string }
   | { kind: 'turn-gain' | 'turn-input' | 'turn-output'; byDb: number; to?: number; unit?: 'V' }
+  /** delays channels by so much more, and turns the polarity of channels over: in the chain, and in the processor */
+  | { kind: 'align'; addSecond: Readonly<Record<string, number>>; reverse: readonly string[] }
   /** takes a volume over as the one that every gain is set at: these fields of the chain's source */
   | { kind: 'set-volume'; to: number; unit: 'step'; source: Readonly<Record<string, number | string>> }
   /** sets a channel's filters on the gear: in the chain, these fields of the channel */

@@ -68,10 +68,10 @@ export function FitPicture({
         </svg>
       )}
       <figcaption className="text-quiet mt-1 flex flex-wrap gap-x-5 text-sm">
-        <span>
+        <span className="flex items-center gap-2">
           <CurveSample index={1} /> before, dB
         </span>
-        <span>
+        <span className="flex items-center gap-2">
           <CurveSample index={0} /> after
         </span>
       </figcaption>

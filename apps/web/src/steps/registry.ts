@@ -56,6 +56,7 @@ export const VIEWS: { [K in KindId]: StepView<K> } = {
   proof: { Body: ProofBody, Bench: AmplifierBench },
   polarity: { Body: lazy(async () => ({ default: (await phase()).PolarityBody })), Side: LoadFacts },
   delay: { Body: lazy(async () => ({ default: (await phase()).DelayBody })) },
+  meeting: { Body: lazy(async () => ({ default: (await phase()).MeetingBody })) },
   'load-pair': { Body: lazy(async () => ({ default: (await crossovers()).LoadPairBody })), Bench: AmplifierBench },
 };
 

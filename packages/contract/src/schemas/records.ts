@@ -234,6 +234,12 @@ export const ChainSchema = strict({
           maxProperties: 32,
         }),
       ),
+      trimSecond: Type.Optional(
+        Type.Record(Type.String({ maxLength: 64 }), number('delay found at a crossover', 's', { minimum: -1, maximum: 1 }), {
+          title: 'delays found at crossovers',
+          maxProperties: 32,
+        }),
+      ),
       temperatureCelsius: Type.Optional(number('temperature', '°C', { minimum: -40, maximum: 70 })),
       stepSecond: Type.Optional(number('step of the delays', 's', { exclusiveMinimum: 0, maximum: 0.01 })),
       longestSecond: Type.Optional(number('longest delay', 's', { exclusiveMinimum: 0, maximum: 1 })),
@@ -334,7 +340,18 @@ export const LineConditionsSchema = strict({
   ),
   filter: provedSetting,
 });
-export const AirConditionsSchema = strict({ at: at('air'), ...playedFields, position: name('position') });
+export const AirConditionsSchema = strict({
+  at: at('air'),
+  ...playedFields,
+  position: name('position'),
+  meeting: Type.Optional(
+    strict({
+      delaySecond: number('delay against each other', 's', { minimum: -1, maximum: 1 }),
+      isReversed: Type.Boolean({ title: 'reversed against each other' }),
+      filters: Type.String({ title: 'filters', maxLength: 2000 }),
+    }),
+  ),
+});
 export const OhmConditionsSchema = strict({
   at: at('ohm'),
   isSimulated: simulated,

@@ -22,6 +22,8 @@ export interface Chain {
 export interface Listening {
   /** from each channel's driver to the listener's head, by the channel's id */
   distancesMetre?: Record<string, number>;
+  /** delay beyond the distance's, in seconds, by the channel's id: what brings neighbours together at their crossover */
+  trimSecond?: Record<string, number>;
   /** 20 where nothing is said */
   temperatureCelsius?: number;
   /** finest step of the processor's delays; a sample at 48 kHz where nothing is said */

@@ -100,11 +100,20 @@ export interface OhmConditions {
   network?: string;
 }
 
+/** Two neighbours at their crossover: delay of the lower less that of the upper one, polarity against each other, filters. */
+export interface MeetingConditions {
+  delaySecond: number;
+  isReversed: boolean;
+  filters: string;
+}
+
 /** In front of the drivers, by a microphone, a sound meter or an ear. */
 export interface AirConditions extends PlayedConditions {
   at: 'air';
   /** where it stood: "driver’s head" */
   position: string;
+  /** where two neighbours were measured: how they stood to each other */
+  meeting?: MeetingConditions;
 }
 
 /** A meter's accuracy on its ohms range, or what handheld meters usually have. */

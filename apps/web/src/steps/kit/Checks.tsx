@@ -38,8 +38,7 @@ export function Checks({
         <span className="label" aria-hidden>
           First
         </span>
-        {(kind.plays === 'load' || kind.plays === 'air') &&
-          channels.map(({ channel }) => <FiltersSeen key={channel.id} run={run} channel={channel} />)}
+        {(kind.plays === 'load' || kind.plays === 'air') && <FiltersSeen run={run} channels={channels.map(({ channel }) => channel)} />}
         {checks.items.map(({ id, words }) => (
           <label key={id} className="flex min-h-11 cursor-pointer items-center gap-2.5">
             <input type="checkbox" className="checkbox checkbox-primary" checked={ticked.has(id)} onChange={() => toggle(id)} />

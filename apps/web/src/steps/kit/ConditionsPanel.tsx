@@ -51,8 +51,9 @@ function rowsOf({ tune, now }: TuneRun, { kind, step, channels }: RunStep): Row[
   const { settings } = tune;
   const { source } = now.chain;
   const isAssumed = source.volumeBasis === 'assumed';
-  const of = channels[0];
   const own = kind.conditions?.(step, now);
+  // In front of the drivers nothing is said of one channel's terminals.
+  const of = own?.at === 'air' ? undefined : channels[0];
   // What the source plays and at which volume holds wherever something is measured; some kinds change it from reading to reading.
   const played = own === undefined || own.at === 'ohm' ? lineConditions(now, of?.toneHz ?? settings.rules.otherToneHz) : own;
   // What a kind does not stand on changes from one reading to the next, and is no condition of the step.
@@ -85,7 +86,7 @@ function rowsOf({ tune, now }: TuneRun, { kind, step, channels }: RunStep): Row[
               .join(', '),
           ] satisfies Row,
         ]),
-    ['Meter', `${settings.meter.percent} % + ${settings.meter.digits} digits`],
+    own?.at === 'air' ? ['Measured', own.position] : ['Meter', `${settings.meter.percent} % + ${settings.meter.digits} digits`],
   ];
 }
 

@@ -15,7 +15,7 @@ interface Props {
   current: Pick<RunStep, 'id' | 'kind' | 'step'>;
   /** as the step's kind names what it takes in */
   kind: string;
-  unit: Unit & ('V' | 'A');
+  unit: Unit & ('V' | 'A' | 'dB');
   /** under which it is read, where they are not those of the step's next reading */
   conditions?: Conditions;
   label: string;
@@ -34,7 +34,11 @@ export function ReadingEntry({ run, current, kind, unit, conditions, label, main
       label={label}
       main={main}
       {...likelyOf(current, run, kind)}
-      negativeWords={`A meter on AC never reads below zero. Is it on DC ${UNITS[unit].plural}?`}
+      negativeWords={
+        unit === 'dB'
+          ? 'A sound meter reads above zero. Take one that shows sound pressure, or add 100 to every figure of this step.'
+          : `A meter on AC never reads below zero. Is it on DC ${UNITS[unit].plural}?`
+      }
       onEnter={(value, resolution) => {
         const held = conditions ?? current.kind.conditions?.(current.step, run.now);
         if (held !== undefined) enterReading({ stepId: id, kind, value, resolution, conditions: held });

@@ -69,6 +69,8 @@ function whatOf(reading: Reading, run: TuneRun): string {
   // Where the tone changes from reading to reading, it tells them apart.
   const varies = kindOfStep(reading.stepId)?.dependsOn.includes('tone') === false;
   if (varies && conditions.at === 'load') return `at ${formatQuantity(conditions.toneHz, 'Hz')}`;
+  if (conditions.at === 'air' || reading.kind === 'tone-voltage')
+    return `${intakeOf(reading)?.words ?? ''}${conditions.at === 'ohm' ? '' : `, ${formatQuantity(conditions.toneHz, 'Hz')}`}`;
   if (!isOhmReading(reading) || reading.conditions.driverId === undefined) return intakeOf(reading)?.words ?? '';
   const channel = run.tune.chain.body.channels.find(({ drivers }) => drivers.some(({ id }) => id === reading.conditions.driverId));
   const index = channel?.drivers.findIndex(({ id }) => id === reading.conditions.driverId) ?? -1;

@@ -4,6 +4,7 @@ import { channelNetwork } from '../../job/channelWiring.ts';
 import {
   ohmAccuracy,
   type LineConditions,
+  type AirConditions,
   type LoadConditions,
   type OhmConditions,
   type PlayedConditions,
@@ -76,6 +77,13 @@ function fedVoltNow({ processorOutputId }: Channel, now: Situation): number | un
 
 /** The conditions under which the source's or the processor's output is looked at now, at the working volume. */
 export const lineConditions = (now: Situation, toneHz: number): LineConditions => ({ at: 'line', ...playedNow(now, toneHz) });
+
+/** The conditions under which something is heard at the listener's head now. */
+export const airConditions = (now: Situation, toneHz: number): AirConditions => ({
+  at: 'air',
+  ...playedNow(now, toneHz),
+  position: 'listener’s head',
+});
 
 /** The conditions under which a channel's whole wiring is metered now. */
 export function wiringConditions({ channel }: ChannelNow, now: Situation): OhmConditions {

@@ -17,7 +17,7 @@ export interface ReadingIntake {
   type: 'reading';
   /** its name in the records, of this kind of step alone */
   kind: string;
-  unit: 'V' | 'A' | 'ohm';
+  unit: 'V' | 'A' | 'ohm' | 'dB';
   at: At;
   /** beside the figure in the log */
   words: string;

@@ -13,6 +13,7 @@ import { hookup } from './hookup/kind.ts';
 import { input } from './input/kind.ts';
 import { loadPair } from './loadPair/kind.ts';
 import { output } from './output/kind.ts';
+import { meeting } from './meeting/kind.ts';
 import { polarity } from './polarity/kind.ts';
 import { proof } from './proof/kind.ts';
 import { whole } from './whole/kind.ts';
@@ -36,6 +37,7 @@ export const KINDS = [
   loadPair,
   polarity,
   delay,
+  meeting,
 ] as const;
 
 export type KindId = (typeof KINDS)[number]['kind'];

@@ -64,23 +64,38 @@ export const delay = defineKind({
 export const delayRows = once((now: Situation): DelayRow[] => {
   const {
     distancesMetre = {},
+    trimSecond = {},
     temperatureCelsius,
     stepSecond = USUAL_DELAY_STEP_SECOND,
     longestSecond,
   }: Listening = now.chain.listening ?? {};
   const channels = channelsNow(now).map(({ channel }) => channel);
   const known = Object.fromEntries(channels.flatMap(({ id }) => (distancesMetre[id] === undefined ? [] : [[id, distancesMetre[id]]])));
-  const wanted =
+  const byTape =
     Object.keys(known).length === 0
       ? {}
       : delays({ distancesMetre: known, ...(temperatureCelsius === undefined ? {} : { temperatureCelsius }) }).delaysSecond;
+  // What was found at a crossover is counted on top, with a tape measure or without.
+  const isTrimmed = channels.some(({ id }) => (trimSecond[id] ?? 0) !== 0);
+  const sums = channels.flatMap(({ id }) => {
+    const base = byTape[id] ?? (isTrimmed && Object.keys(known).length === 0 ? 0 : undefined);
+    return base === undefined ? [] : [[id, base + (trimSecond[id] ?? 0)] as const];
+  });
+  const least = Math.min(...sums.map(([, second]) => second));
+  const wanted: Record<string, number> = Object.fromEntries(sums.map(([id, second]) => [id, second - least]));
   return channels.map(({ id, name, band }): DelayRow => {
     const wantedSecond = wanted[id];
     const row = { channelId: id, name, isBass: band === 'bass' };
     if (wantedSecond === undefined) return row;
     const most = longestSecond === undefined ? Infinity : Math.floor(longestSecond / stepSecond + 1e-9) * stepSecond;
     const setSecond = Math.min(most, Math.round(wantedSecond / stepSecond) * stepSecond);
-    return { ...row, distanceMetre: known[id]!, wantedSecond, setSecond, leftSecond: wantedSecond - setSecond };
+    return {
+      ...row,
+      ...(known[id] === undefined ? {} : { distanceMetre: known[id] }),
+      wantedSecond,
+      setSecond,
+      leftSecond: wantedSecond - setSecond,
+    };
   });
 });
 

@@ -1,0 +1,83 @@
+import type { AirConditions } from '../../../job/conditions.ts';
+import { degreesOf } from '../../../numerics/complex.ts';
+import { neighbours } from '../../../ways/crossoverFindings.ts';
+import { crossingOf, likeVoices, voiceAt, voicesOf, workingFilter, type LikeVoices } from '../../../ways/voices.ts';
+import { channelsNow, provedNow, type ChannelNow } from '../../frame/channels.ts';
+import { airConditions } from '../../frame/conditions.ts';
+import { once, type Situation } from '../../frame/situation.ts';
+import type { ConditionKey } from '../../frame/staleness.ts';
+import type { Step } from '../../frame/stepKind.ts';
+import { delayRows } from '../delay/kind.ts';
+
+/** Two ways next to each other, and where they meet. */
+export interface MeetingSubject {
+  lower: LikeVoices;
+  upper: LikeVoices;
+  /** where both are equally loud by their filters */
+  cornerHz: number;
+  /** the corner, and half an octave to either side, lowest first */
+  tones: { hertz: number; filterPhaseDeg: number }[];
+  channels: ChannelNow[];
+}
+
+export type MeetingStep = Step<'meeting', MeetingSubject>;
+
+const HALF_OCTAVE = Math.SQRT2;
+
+/** Neighbours on channels of their own: what a delay and a pair of wires can bring together. */
+export const meetingsNow = once((now: Situation): MeetingSubject[] => {
+  const proved = provedNow(now);
+  return neighbours(likeVoices(voicesOf(now.chain))).flatMap(([lower, upper]): MeetingSubject[] => {
+    const ids = (voice: LikeVoices): string[] => voice.members.map(({ channel }) => channel.id);
+    const crossing = crossingOf(lower, upper, proved);
+    if (crossing === undefined || ids(lower).some((id) => ids(upper).includes(id))) return [];
+    const cornerHz = Math.round(crossing.hertz);
+    const tones = [cornerHz / HALF_OCTAVE, cornerHz, cornerHz * HALF_OCTAVE].map(Math.round).map((hertz) => {
+      // Polarity is counted with the setting, not with the filters.
+      const [below, above] = [lower, upper].map((voice) => degreesOf(voiceAt(asWired(voice), hertz, proved)));
+      return { hertz, filterPhaseDeg: above! - below! };
+    });
+    const all = [...ids(lower), ...ids(upper)];
+    return [{ lower, upper, cornerHz, tones, channels: channelsNow(now).filter(({ channel }) => all.includes(channel.id)) }];
+  });
+});
+
+export const asWired = <V extends LikeVoices>(voice: V): V => {
+  const { isReversed: _, ...channel } = voice.channel;
+  return { ...voice, channel };
+};
+
+/** What a level stands on, beside the filters. */
+export const LEVEL_STANDS_ON: readonly ConditionKey[] = ['source', 'volume', 'level', 'input', 'settings'];
+
+/** Under which a level of two neighbours is read now. */
+export const meetingConditions = (step: MeetingSubject, now: Situation, toneHz: number): AirConditions => ({
+  ...airConditions(now, toneHz),
+  meeting: { ...meetingSetting(step, now), filters: filtersKey(step, now) },
+});
+
+/** How the two are set to each other, by the chain. */
+export function meetingSetting({ lower, upper }: MeetingSubject, now: Situation): { delaySecond: number; isReversed: boolean } {
+  const rows = delayRows(now);
+  const delayOf = ({ channel }: LikeVoices): number => rows.find(({ channelId }) => channelId === channel.id)?.setSecond ?? 0;
+  return {
+    // To the nanosecond: what is stored and compared is no sum of rounding errors.
+    delaySecond: Math.round((delayOf(lower) - delayOf(upper)) * 1e9) / 1e9,
+    isReversed: (lower.channel.isReversed === true) !== (upper.channel.isReversed === true),
+  };
+}
+
+/** The filters of both, as they work: other ones have other levels and another phase. */
+export function filtersKey({ lower, upper }: MeetingSubject, now: Situation): string {
+  const proved = provedNow(now);
+  return [lower, upper]
+    .map(({ filters, passive }) =>
+      [
+        ...filters
+          .map((filter) => workingFilter(filter, proved))
+          .map(({ kind, family, order, cornerHz }) => `${kind} ${family} ${order} ${cornerHz.toPrecision(4)}`),
+        ...passive.map(({ kind, capacitanceFarad = 0, inductanceHenry = 0 }) => `${kind} ${capacitanceFarad} ${inductanceHenry}`),
+      ].join(', '),
+    )
+    .join(' | ');
+}
