@@ -43,17 +43,63 @@ const PLAIN_FACTOR = 1.9;
  */
 export function polarityByEar({ drivers, answers }: { drivers: readonly EarDriver[]; answers: readonly EarAnswer[] }): PolarityByEar {
   check(drivers);
-  const left = patternsOf(drivers.length, drivers).filter((pattern) =>
-    answers.every(
-      ({ first, second, fuller }) => fullerOf(fullness(drivers, pattern, first), fullness(drivers, pattern, second)) === fuller,
-    ),
-  );
+  const left = patternsOf(drivers.length, drivers).filter((pattern) => answers.every((answer) => fits(drivers, pattern, answer)));
   const candidates = left.map((pattern) => ({ reversed: drivers.filter((_, i) => isReversed(pattern, i)).map(({ name }) => name) }));
   if (candidates.length === 0) return { verdict: 'contradiction', candidates };
   if (candidates.length === 1) return { verdict: 'one', candidates };
   const next = bestComparison(drivers, left);
   return { verdict: 'several', candidates, ...(next === undefined ? {} : { next: { ...next, words: comparisonWords(next) } }) };
 }
+
+/** An ear slips: nobody is called odd, or sound, on fewer answers than this. */
+const ENOUGH_ANSWERS = 2;
+
+export interface EarCertainty {
+  isSure: boolean;
+  /** the comparison whose answer would bear out, or overthrow, what rests on the fewest answers; left out where none does */
+  confirm?: { first: KnobSetting; second: KnobSetting; words: string };
+}
+
+/**
+ * Whether one set of reversed drivers is borne out well enough to be named: each driver's part in it by two answers at least that could not
+ * be so with this driver the other way round.
+ *
+ * @param reversed - the one candidate that `polarityByEar` left
+ */
+export function earCertainty(
+  { drivers, answers }: { drivers: readonly EarDriver[]; answers: readonly EarAnswer[] },
+  reversed: readonly string[],
+): EarCertainty {
+  const pattern = drivers.reduce((sum, { name }, i) => sum + (reversed.includes(name) ? 1 << i : 0), 0);
+  const speakFor = drivers.map((_, i) => answers.filter((answer) => !fits(drivers, pattern ^ (1 << i), answer)).length);
+  // Two drivers alone cannot be told which is which: one answer speaks for both.
+  const least = Math.min(...speakFor);
+  if (least >= ENOUGH_ANSWERS) return { isSure: true };
+  const asked = (first: KnobSetting, second: KnobSetting): number =>
+    answers.filter((answer) => isSameKnobs(answer.first, first) && isSameKnobs(answer.second, second)).length;
+  const doubted = drivers.flatMap((_, i) => (speakFor[i] === least ? [pattern ^ (1 << i)] : []));
+  let best: { first: KnobSetting; second: KnobSetting; score: number } | undefined;
+  for (const [k, first] of SETTINGS.entries()) {
+    for (const second of SETTINGS.slice(k + 1)) {
+      const [a, b] = [fullness(drivers, pattern, first), fullness(drivers, pattern, second)];
+      if (a !== b && Math.max(a, b) < PLAIN_FACTOR * Math.min(a, b)) continue;
+      const told = doubted.filter(
+        (other) => fullerOf(fullness(drivers, other, first), fullness(drivers, other, second)) !== fullerOf(a, b),
+      ).length;
+      // Another comparison is a better witness than the same once more.
+      const score = told - asked(first, second) / 2;
+      if (told > 0 && (best === undefined || score > best.score)) best = { first, second, score };
+    }
+  }
+  if (best === undefined) return { isSure: false };
+  const { first, second } = best;
+  return { isSure: false, confirm: { first, second, words: comparisonWords({ first, second }) } };
+}
+
+const isSameKnobs = (one: KnobSetting, other: KnobSetting): boolean => one.balance === other.balance && one.fader === other.fader;
+
+const fits = (drivers: readonly EarDriver[], pattern: Pattern, { first, second, fuller }: EarAnswer): boolean =>
+  fullerOf(fullness(drivers, pattern, first), fullness(drivers, pattern, second)) === fuller;
 
 /** A set of reversed drivers: bit i for driver i. */
 type Pattern = number;

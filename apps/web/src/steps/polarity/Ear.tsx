@@ -1,4 +1,4 @@
-import { polarityBasis, polarityByEar, type EarAnswer, type EarDriver, type PolarityByEar } from '@yield/core';
+import { earCertainty, polarityBasis, polarityByEar, type EarAnswer, type EarDriver, type PolarityByEar } from '@yield/core';
 import { Undo2 } from 'lucide-react';
 import type { JSX } from 'react';
 import { useSaveMark } from '../../tune/useMark.ts';
@@ -33,6 +33,9 @@ export function Ear({ run }: { run: TuneRun }): JSX.Element {
     keep({ places: next === undefined ? rest : { ...rest, [id]: next }, answers: [] });
   };
   const found = drivers.length < 2 || drivers.length > MOST_DRIVERS ? undefined : polarityByEar({ drivers, answers: session.answers });
+  const only = found?.verdict === 'one' ? found.candidates[0]?.reversed : undefined;
+  const certainty = only === undefined ? undefined : earCertainty({ drivers, answers: session.answers }, only);
+  const question = found?.next ?? certainty?.confirm;
   const write = (reversed: readonly string[]): void => {
     for (const { id, step } of taking) {
       const { key: basis, words: basisWords } = polarityBasis(step);
@@ -55,17 +58,19 @@ export function Ear({ run }: { run: TuneRun }): JSX.Element {
       )}
       {found !== undefined && (
         <div className="panel space-y-3" data-testid="ear" aria-live="polite">
-          <Answered found={found} nameOf={nameOf} answers={session.answers} onWrite={write} />
-          {found.next !== undefined && (
+          <Answered found={found} nameOf={nameOf} answers={session.answers} isSure={certainty?.isSure === true} onWrite={write} />
+          {question !== undefined && (
             <>
-              <p className="text-xl leading-snug font-semibold">{found.next.words}</p>
+              <p className="text-xl leading-snug font-semibold">{question.words}</p>
               <div className="grid gap-3 sm:grid-cols-3">
                 {(['first', 'same', 'second'] as const).map((fuller) => (
                   <button
                     key={fuller}
                     type="button"
                     className="btn btn-tall"
-                    onClick={() => keep({ ...session, answers: [...session.answers, { ...settingsOf(found), fuller }] })}
+                    onClick={() =>
+                      keep({ ...session, answers: [...session.answers, { first: question.first, second: question.second, fuller }] })
+                    }
                   >
                     {{ first: 'The first is fuller', same: 'No difference', second: 'The second is fuller' }[fuller]}
                   </button>
@@ -91,17 +96,18 @@ export function Ear({ run }: { run: TuneRun }): JSX.Element {
   );
 }
 
-const settingsOf = ({ next }: PolarityByEar): Pick<EarAnswer, 'first' | 'second'> => ({ first: next!.first, second: next!.second });
-
 function Answered({
   found: { verdict, candidates, next },
   nameOf,
   answers,
+  isSure,
   onWrite,
 }: {
   found: PolarityByEar;
   nameOf: ReadonlyMap<string, string>;
   answers: readonly EarAnswer[];
+  /** every driver's part in it is borne out by two answers */
+  isSure: boolean;
   onWrite: (reversed: readonly string[]) => void;
 }): JSX.Element | null {
   const namesOf = (ids: readonly string[]): string => ids.map((id) => nameOf.get(id) ?? id).join(' and ');
@@ -132,18 +138,20 @@ function Answered({
       />
     );
   const reversed = candidates[0]?.reversed ?? [];
-  // One answer may be a slip of the ear: nobody is called odd on fewer than two.
-  const isSure = answers.length >= 2;
   return (
     <>
       <FindingLine
         large
         finding={
           reversed.length === 0
-            ? { grade: 'good', words: 'All of them push the same way.', next: 'Or all of them are reversed together, which sounds alike.' }
+            ? {
+                grade: isSure ? 'good' : 'note',
+                words: isSure ? 'All of them push the same way.' : 'It looks as if all of them push the same way.',
+                next: 'Or all of them are reversed together, which sounds alike.',
+              }
             : {
                 grade: 'attention',
-                words: `Reversed: ${namesOf(reversed)}.`,
+                words: `${isSure ? 'Reversed' : 'Most likely reversed'}: ${namesOf(reversed)}.`,
                 next: 'Or all the others are, which sounds alike: a touch at one driver says which.',
               }
         }
@@ -153,7 +161,7 @@ function Answered({
           Write it down for these drivers
         </button>
       ) : (
-        <p className="text-quiet">One answer is too few to go by: take it back and listen once more, or see to one driver by touch.</p>
+        <p className="text-quiet">An ear slips: one more comparison bears it out, or overthrows it. Or see to one driver by touch.</p>
       )}
     </>
   );
