@@ -102,7 +102,7 @@ export const analyseWith =
           limitThdPercent,
           ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
           ...(probe === null ? {} : { probe }),
-          ...(conditions.at === 'line' && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
+          ...(conditions.at !== 'load' && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
         },
       },
       signal,

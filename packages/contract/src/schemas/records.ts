@@ -221,6 +221,11 @@ export const ChannelSchema = strict({
   differsFromPair: Type.Optional(Type.Boolean({ title: 'meant to differ from its pair' })),
   impedance: Type.Optional(ChannelImpedanceSchema),
 });
+/** Metres from the front left corner, seen from above. */
+const place = strict({
+  x: number('to the right', 'm', { minimum: -2, maximum: 22 }),
+  y: number('to the rear', 'm', { minimum: -2, maximum: 22 }),
+});
 export const ChainSchema = strict({
   source: SourceSchema,
   processor: Type.Optional(ProcessorSchema),
@@ -240,9 +245,19 @@ export const ChainSchema = strict({
           maxProperties: 32,
         }),
       ),
+      delaysFrom: Type.Optional(Type.Enum(['tape', 'sweep'], { title: 'what delays are told from' })),
       temperatureCelsius: Type.Optional(number('temperature', '°C', { minimum: -40, maximum: 70 })),
       stepSecond: Type.Optional(number('step of the delays', 's', { exclusiveMinimum: 0, maximum: 0.01 })),
       longestSecond: Type.Optional(number('longest delay', 's', { exclusiveMinimum: 0, maximum: 1 })),
+      plan: Type.Optional(
+        strict({
+          widthMetre: Type.Optional(number('width', 'm', { minimum: 0.5, maximum: 4 })),
+          lengthMetre: Type.Optional(number('length', 'm', { minimum: 1, maximum: 20 })),
+          isRightHandDrive: Type.Optional(Type.Boolean({ title: 'right-hand drive' })),
+          head: Type.Optional(place),
+          places: Type.Optional(Type.Record(Type.String({ maxLength: 64 }), place, { title: 'places', maxProperties: 32 })),
+        }),
+      ),
     }),
   ),
 });
@@ -301,6 +316,14 @@ const playedFields = {
   ),
 };
 const provedSetting = Type.Optional(strict({ ...FilterFields, series: Type.Integer({ title: 'series', minimum: 1, maximum: 1000 }) }));
+const sweepConditions = Type.Optional(
+  strict({
+    fromHertz: hertz('start of the sweep'),
+    toHertz: hertz('end of the sweep'),
+    seconds: number('length of the sweep', 's', { exclusiveMinimum: 0, maximum: 120 }),
+    labels: Type.Array(name('what a channel hangs on'), { title: 'channels', minItems: 1, maxItems: 16 }),
+  }),
+);
 export const LoadConditionsSchema = strict({
   at: at('load'),
   ...playedFields,
@@ -330,20 +353,15 @@ export const LineConditionsSchema = strict({
   processorId: Type.Optional(key),
   processorName: Type.Optional(name('processor')),
   targetVolt: Type.Optional(volt('target')),
-  sweep: Type.Optional(
-    strict({
-      fromHertz: hertz('start of the sweep'),
-      toHertz: hertz('end of the sweep'),
-      seconds: number('length of the sweep', 's', { exclusiveMinimum: 0, maximum: 120 }),
-      labels: Type.Array(name('what a channel hangs on'), { title: 'channels', minItems: 1, maxItems: 16 }),
-    }),
-  ),
+  sweep: sweepConditions,
   filter: provedSetting,
 });
 export const AirConditionsSchema = strict({
   at: at('air'),
   ...playedFields,
   position: name('position'),
+  channelId: Type.Optional(key),
+  sweep: sweepConditions,
   meeting: Type.Optional(
     strict({
       delaySecond: number('delay against each other', 's', { minimum: -1, maximum: 1 }),

@@ -4,6 +4,7 @@ import type { Filter } from '../crossovers/filters.ts';
 import type { PassiveParts } from '../crossovers/passive.ts';
 import type { Recommended } from '../crossovers/safeCorner.ts';
 import type { PowerRating } from '../loads/amplifierPower.ts';
+import type { FloorPlan } from './floorPlan.ts';
 import type { HookupMode } from '../loads/hookup.ts';
 import type { SourceControl, SourceInput, SourceOutput } from '../source/sourceControls.ts';
 
@@ -24,11 +25,15 @@ export interface Listening {
   distancesMetre?: Record<string, number>;
   /** delay beyond the distance's, in seconds, by the channel's id: what brings neighbours together at their crossover */
   trimSecond?: Record<string, number>;
+  /** what delays are told from, where both are there; the tape measure where nothing is said */
+  delaysFrom?: 'tape' | 'sweep';
   /** 20 where nothing is said */
   temperatureCelsius?: number;
   /** finest step of the processor's delays; a sample at 48 kHz where nothing is said */
   stepSecond?: number;
   longestSecond?: number;
+  /** seen from above */
+  plan?: FloorPlan;
 }
 
 export interface Source {

@@ -112,6 +112,10 @@ export interface AirConditions extends PlayedConditions {
   at: 'air';
   /** where it stood: "driver’s head" */
   position: string;
+  /** where one channel played alone */
+  channelId?: string;
+  /** where a sweep was captured */
+  sweep?: SweepConditions;
   /** where two neighbours were measured: how they stood to each other */
   meeting?: MeetingConditions;
 }

@@ -1,10 +1,14 @@
-import { fixed, formatQuantity, USUAL_DELAY_STEP_SECOND, type DelayRow, type Listening } from '@yield/core';
+import { fixed, formatQuantity, USUAL_DELAY_STEP_SECOND, type DelayRow, type Listening, type Polarity } from '@yield/core';
 import { useId, useState, type JSX } from 'react';
 import { useEditChain } from '../../tune/useEdit.ts';
 import { useDraft, readQuantity } from '../../ui/useDraft.ts';
+import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { Checks } from '../kit/Checks.tsx';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
+import { stepsOfKind } from '../../tune/useTuneRun.ts';
+import { FromAbove } from './FromAbove.tsx';
+import { BySweep } from './BySweep.tsx';
 
 const STEPS: readonly { words: string; second: number }[] = [
   { words: 'a sample at 48 kHz', second: USUAL_DELAY_STEP_SECOND },
@@ -15,9 +19,9 @@ const STEPS: readonly { words: string; second: number }[] = [
 /** Nothing in a vehicle is further away. */
 const MOST_METRE = 15;
 
-/** Delays by tape measure: a distance for each channel, and what to enter in the processor. */
+/** Delays by tape measure and by sweep: what each says of every channel, and what to enter in the processor. */
 export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
-  const { rows, speedOfSound } = current.state.figures;
+  const { rows, speedOfSound, from } = current.state.figures;
   const { edit } = useEditChain(run.tune);
   const [fault, setFault] = useState<string>();
   const { body } = run.tune.chain;
@@ -27,6 +31,10 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
     const faults = await edit({ ...body, listening: all });
     setFault(faults[0]?.message);
   };
+  const polarities = stepsOfKind(run, 'polarity');
+  const polarityOf = (channelId: string): Polarity | undefined =>
+    polarities.find(({ step, state }) => step.channel.id === channelId && state.figures.found !== undefined)?.state.figures.found;
+  const hasSweeps = rows.some(({ arrivalSecond }) => arrivalSecond !== undefined);
   const { stepSecond = USUAL_DELAY_STEP_SECOND, longestSecond, temperatureCelsius = 20 } = listening;
   return (
     <div className="min-w-0 space-y-5">
@@ -38,6 +46,7 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
             <tr className="text-quiet text-sm">
               <th className="py-1 pr-4 font-medium">Channel</th>
               <th className="pr-4 font-medium">To the listener’s head</th>
+              {hasSweeps && <th className="px-3 text-right font-medium">By sweep</th>}
               <th className="px-3 text-right font-medium">Delay</th>
               <th className="px-3 text-right font-medium">as a way</th>
               <th className="pl-3 text-right font-medium">left over</th>
@@ -50,6 +59,7 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
                 row={row}
                 draftKey={`delay/${run.tune.id}/${row.channelId}`}
                 speed={speedOfSound}
+                withSweep={hasSweeps}
                 onStore={(metre) => void store({ distancesMetre: { ...listening.distancesMetre, [row.channelId]: metre } })}
               />
             ))}
@@ -61,41 +71,58 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
           {fault}
         </p>
       )}
-      <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
-        <label className="block">
-          <span className="label mb-1 block">The processor’s step</span>
-          <select
-            className="select min-h-11 w-48"
-            value={`${stepSecond}`}
-            onChange={(event) => void store({ stepSecond: Number(event.target.value) })}
-          >
-            {[
-              ...STEPS,
-              ...(STEPS.some(({ second }) => second === stepSecond)
-                ? []
-                : [{ words: `${fixed(stepSecond * 1000, 3)} ms`, second: stepSecond }]),
-            ].map(({ words, second }) => (
-              <option key={second} value={`${second}`}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </label>
-        <Small
-          label="Its longest delay"
-          sign="ms"
-          draftKey={`delay/${run.tune.id}/longest`}
-          value={longestSecond === undefined ? '' : `${Number((longestSecond * 1000).toPrecision(6))}`}
-          onStore={(figure) => void store({ longestSecond: figure === undefined ? undefined : figure / 1000 })}
-        />
-        <Small
-          label="Air in the cabin"
-          sign="°C"
-          draftKey={`delay/${run.tune.id}/temperature`}
-          value={`${temperatureCelsius}`}
-          onStore={(figure) => void store({ temperatureCelsius: figure })}
-        />
-        <p className="text-quiet pb-2.5 text-sm">Sound travels {fixed(speedOfSound, 1)} m a second there.</p>
+      <div className="grid items-start gap-6 md:grid-cols-[minmax(0,1fr)_16rem]">
+        <div className="min-w-0 space-y-5">
+          <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
+            <label className="block">
+              <span className="label mb-1 block">The processor’s step</span>
+              <select
+                className="select min-h-11 w-48"
+                value={`${stepSecond}`}
+                onChange={(event) => void store({ stepSecond: Number(event.target.value) })}
+              >
+                {[
+                  ...STEPS,
+                  ...(STEPS.some(({ second }) => second === stepSecond)
+                    ? []
+                    : [{ words: `${fixed(stepSecond * 1000, 3)} ms`, second: stepSecond }]),
+                ].map(({ words, second }) => (
+                  <option key={second} value={`${second}`}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <Small
+              label="Its longest delay"
+              sign="ms"
+              draftKey={`delay/${run.tune.id}/longest`}
+              value={longestSecond === undefined ? '' : `${Number((longestSecond * 1000).toPrecision(6))}`}
+              onStore={(figure) => void store({ longestSecond: figure === undefined ? undefined : figure / 1000 })}
+            />
+            <Small
+              label="Air in the cabin"
+              sign="°C"
+              draftKey={`delay/${run.tune.id}/temperature`}
+              value={`${temperatureCelsius}`}
+              onStore={(figure) => void store({ temperatureCelsius: figure })}
+            />
+            {hasSweeps && (
+              <ChoiceField
+                label="Delays are told from"
+                value={from}
+                onChange={(delaysFrom) => void store({ delaysFrom })}
+                choices={[
+                  { value: 'tape', label: 'the tape measure' },
+                  { value: 'sweep', label: 'the sweeps' },
+                ]}
+              />
+            )}
+            <p className="text-quiet pb-2.5 text-sm">Sound travels {fixed(speedOfSound, 1)} m a second there.</p>
+          </div>
+          <BySweep run={run} current={current} />
+        </div>
+        <FromAbove chain={body} rows={rows} speed={speedOfSound} polarityOf={polarityOf} onPlan={(plan) => void store({ plan })} />
       </div>
     </div>
   );
@@ -105,11 +132,13 @@ function Row({
   row,
   draftKey,
   speed,
+  withSweep,
   onStore,
 }: {
   row: DelayRow;
   draftKey: string;
   speed: number;
+  withSweep: boolean;
   onStore: (metre: number) => void;
 }): JSX.Element {
   const id = useId();
@@ -144,6 +173,11 @@ function Row({
         </span>
         {words !== undefined && text !== '' && <p className="text-stop mt-1 text-sm">{words}</p>}
       </td>
+      {withSweep && (
+        <td className="text-quiet px-3 text-right whitespace-nowrap">
+          {row.bySweepSecond === undefined ? '–' : `${fixed(row.bySweepSecond * 1000, 2)} ms`}
+        </td>
+      )}
       <td className="px-3 text-right text-lg font-semibold whitespace-nowrap">
         {row.setSecond === undefined ? '–' : `${fixed(row.setSecond * 1000, 2)} ms`}
       </td>

@@ -33,7 +33,7 @@ export function MeetingBody({ run, current }: ViewProps<'meeting'>): JSX.Element
     const faults = await edit(alignedChain(run.tune.chain.body, alignAction(step, run.now, setting)));
     setFault(faults[0]?.message);
   };
-  const wanted = state.action?.kind === 'align' ? wantedOf(figures) : undefined;
+  const { wanted } = figures;
   return (
     <div className="min-w-0 space-y-4">
       <Checks run={run} current={current} />
@@ -76,13 +76,6 @@ export function MeetingBody({ run, current }: ViewProps<'meeting'>): JSX.Element
       <Trial run={run} step={step} figures={figures} onTake={(setting) => void take(setting)} />
     </div>
   );
-}
-
-/** The setting that the step proposes: the best of what was measured, or of what follows from it. */
-function wantedOf({ trials, alignment }: MeetingFigures): NeighbourSetting | undefined {
-  const last = trials.at(-1);
-  const best = trials.length === 0 ? undefined : trials.reduce((a, b) => (b.lossDb > a.lossDb ? b : a));
-  return best !== undefined && last !== undefined && best.lossDb > last.lossDb + 0.3 ? best.setting : alignment?.best;
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

@@ -17,5 +17,5 @@ export const STAGES: readonly Stage[] = [
   { id: 'crossovers', name: 'Crossovers', isByChannel: true },
   { id: 'gains', name: 'Gains' },
   { id: 'proof', name: 'Proof', isByChannel: true },
-  { id: 'phase', name: 'Polarity and phase', isByChannel: true },
+  { id: 'phase', name: 'Polarity and phase' },
 ];

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Listening } from '../../../job/chain.ts';
-import type { StepMark, TuneSettings } from '../../../job/records.ts';
+import type { LoadTrace, StepMark, TuneSettings } from '../../../job/records.ts';
 import { codesOf, runStepIn, seenTo, situation, stepsIn } from '../../testKit.fixture.ts';
 import type { DelayFigures } from './kind.ts';
 
@@ -22,8 +22,10 @@ const chainOf = (listening?: Listening): Chain => ({
   channels: [channel('left', 'full-range'), channel('right', 'full-range'), channel('sub', 'bass')],
   ...(listening === undefined ? {} : { listening }),
 });
-const stepIn = (listening?: Listening, marks: StepMark[] = []) =>
-  runStepIn('delay:all', situation(chainOf(listening), SETTINGS, { marks })).state;
+/** The filters looked at; of the delays nothing ticked. */
+const filtersSeen = (chain: Chain): StepMark[] => seenTo(chain, SETTINGS).filter(({ stepId }) => stepId.startsWith('filters:'));
+const stepIn = (listening?: Listening, marks: StepMark[] = filtersSeen(chainOf(listening)), traces: LoadTrace[] = []) =>
+  runStepIn('delay:all', situation(chainOf(listening), SETTINGS, { marks, traces })).state;
 const MEASURED = { distancesMetre: { left: 0.9, right: 1.3, sub: 2.1 }, temperatureCelsius: 20 };
 
 describe('delays by tape measure', () => {
@@ -60,5 +62,42 @@ describe('delays by tape measure', () => {
     expect(stepIn(moved, marks)).toMatchObject({ status: 'stale' });
     // A centimetre less than a tenth of a step's way changes nothing that is entered.
     expect(stepIn({ ...MEASURED, distancesMetre: { ...MEASURED.distancesMetre, left: 0.9001 } }, marks).status).toBe('done');
+  });
+});
+
+describe('delays by recorded sweeps', () => {
+  let clock = 0;
+  const response = (arrivalSecond: number) => ({ response: { kind: 'response', arrivalSecond } });
+  /** A channel's sweep, heard so long after the source's line had it. */
+  const heard = (channelId: string, laterSecond: number, channels = [response(0.4 + laterSecond), response(0.4)]): LoadTrace =>
+    ({
+      id: `t${clock}`,
+      stepId: 'delay:all',
+      fileName: `${channelId}.wav`,
+      channelIndex: 0,
+      analysis: { channels },
+      conditions: { at: 'air', channelId },
+      takenAt: new Date((clock += 1) * 60_000).toISOString(),
+    }) as unknown as LoadTrace;
+  const ALL = [heard('left', 0.9 / 343.2), heard('right', 1.3 / 343.2), heard('sub', 2.1 / 343.2 + 0.004)];
+  it('stand in the place of a tape where no tape was used', () => {
+    const { figures } = stepIn({}, undefined, ALL);
+    const { rows, from } = figures as DelayFigures;
+    expect(from).toBe('sweep');
+    expect(rows.find(({ channelId }) => channelId === 'sub')!.setSecond).toBe(0);
+    expect(rows.find(({ channelId }) => channelId === 'left')!.bySweepSecond).toBeCloseTo(1.2 / 343.2 + 0.004, 9);
+  });
+  it('agree with the tape, or it is said which channel does not; a subwoofer’s filter delays it, and is left out', () => {
+    expect(codesOf(stepIn(MEASURED, undefined, ALL))).toEqual(['bass-by-phase']);
+    const wrong = [...ALL, heard('right', 2.5 / 343.2)];
+    expect(codesOf(stepIn(MEASURED, undefined, wrong))).toContain('tape-and-sweep-apart');
+  });
+  it.each([
+    ['one channel alone', [response(0.4)], 'has one channel'],
+    ['no sweep on the second', [response(0.4), { response: { kind: 'no-sweep', reason: 'No such sweep is found.' } }], 'No such sweep'],
+  ])('are refused with %s', (_, channels, words) => {
+    const state = stepIn({ delaysFrom: 'sweep' }, undefined, [heard('left', 0, channels as never)]);
+    expect(codesOf(state)).toContain('arrival-unknown');
+    expect(state.findings.map((finding) => finding.words).join(' ')).toContain(words);
   });
 });

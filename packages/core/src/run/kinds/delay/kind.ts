@@ -1,15 +1,20 @@
 import type { Finding } from '../../../findings.ts';
 import { basisOf, type Basis } from '../../../job/basis.ts';
 import type { Listening, Processor } from '../../../job/chain.ts';
+import type { AirConditions } from '../../../job/conditions.ts';
 import { delays } from '../../../phase/delays.ts';
+import { LONG_SWEEP } from '../../../tones/sweepSpec.ts';
 import { fixed, formatQuantity } from '../../../units/formatQuantity.ts';
-import { channelsNow } from '../../frame/channels.ts';
+import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
+import { airConditions } from '../../frame/conditions.ts';
 import type { Judgement } from '../../frame/judgement.ts';
-import { markAt, once, type Situation } from '../../frame/situation.ts';
-import { defineKind, type Step } from '../../frame/stepKind.ts';
+import { markAt, once, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
+import { defineKind, type Check, type Step } from '../../frame/stepKind.ts';
 
 export interface DelaySubject {
   processor: Processor;
+  /** all of them: a sweep plays through each */
+  channels: ChannelNow[];
 }
 
 /** What one channel is delayed by, so that all arrive together. */
@@ -19,7 +24,12 @@ export interface DelayRow {
   isBass: boolean;
   /** left out where it was not measured yet */
   distanceMetre?: number;
-  /** by its distance alone */
+  /** from the source's line to the microphone, by a recorded sweep */
+  arrivalSecond?: number;
+  /** delays so that all arrive with the last, each way of measuring on its own */
+  byTapeSecond?: number;
+  bySweepSecond?: number;
+  /** by its distance or its sweep, and what was found at a crossover on top */
   wantedSecond?: number;
   /** on the processor's step, and no longer than it can */
   setSecond?: number;
@@ -30,6 +40,7 @@ export interface DelayRow {
 export interface DelayFigures {
   rows: DelayRow[];
   speedOfSound: number;
+  from: 'tape' | 'sweep';
 }
 
 /** Steps that processors have: a sample at 48 kHz where nothing is said. */
@@ -38,25 +49,35 @@ export const USUAL_DELAY_STEP_SECOND = 1 / 48_000;
 const NOTABLE_LEFT_SECOND = 0.000_05;
 
 const CHECK = { id: 'entered', words: 'delays entered in the processor' };
+const ZEROED = { id: 'zeroed', words: 'all delays were at 0 while the sweeps were recorded' };
+/** A tape and a sweep that are further apart measured different things. Common practice, no source: 10 cm */
+const APART_SECOND = 0.0003;
 
-/** Every channel arrives at the listener together with the farthest one: by tape measure. */
+const DELAYS_ID = stepId('delay', 'all');
+/** Told with the conditions; the sweep runs through all. */
+const ARRIVAL_TONE_HZ = 1000;
+
+/** Every channel arrives at the listener together with the farthest one: by tape measure, or by recorded sweeps. */
 export const delay = defineKind({
   kind: 'delay',
   stage: 'phase',
   title: 'Delays',
   help: 'distances to the listening place, and the delay of each channel in the processor',
-  plays: 'nothing',
+  plays: 'air',
   isOptional: true,
-  intakes: [],
+  intakes: [{ type: 'capture', at: 'air', judged: 'sweep' }],
   dependsOn: [],
   subjects: (now): DelaySubject[] => {
     const { processor, channels } = now.chain;
-    return processor === undefined || channels.length < 2 ? [] : [{ processor }];
+    return processor === undefined || channels.length < 2 ? [] : [{ processor, channels: channelsNow(now) }];
   },
   keyOf: () => 'all',
   words: ({ processor }) => ({ subject: 'all channels', where: processor.name, rail: 'Delays' }),
-  channelsOf: () => [],
-  checks: (_step, now) => ({ items: [CHECK], basis: delayBasis(delayRows(now)) }),
+  channelsOf: ({ channels }) => channels,
+  checks: (_step, now) => ({ items: checksOf(now), basis: delayBasis(delayRows(now)) }),
+  conditions: (_step, now) => arrivalConditions(now, delayRows(now).find(({ arrivalSecond }) => arrivalSecond === undefined)?.channelId),
+  caution: () =>
+    'A sweep runs through every tone: begin softly, protect your ears, and never through a tweeter without its filter. The equipment’s manual, local codes and licensed practice come first.',
   judge: judgeDelay,
 });
 
@@ -75,17 +96,28 @@ export const delayRows = once((now: Situation): DelayRow[] => {
     Object.keys(known).length === 0
       ? {}
       : delays({ distancesMetre: known, ...(temperatureCelsius === undefined ? {} : { temperatureCelsius }) }).delaysSecond;
+  const arrivals = arrivalsNow(now);
+  const last = Math.max(...channels.flatMap(({ id }) => arrivals.get(id) ?? []));
+  const bySweep = Object.fromEntries(channels.flatMap(({ id }) => (arrivals.has(id) ? [[id, last - arrivals.get(id)!]] : [])));
+  const base = delaysFrom(now) === 'sweep' ? bySweep : byTape;
   // What was found at a crossover is counted on top, with a tape measure or without.
   const isTrimmed = channels.some(({ id }) => (trimSecond[id] ?? 0) !== 0);
   const sums = channels.flatMap(({ id }) => {
-    const base = byTape[id] ?? (isTrimmed && Object.keys(known).length === 0 ? 0 : undefined);
-    return base === undefined ? [] : [[id, base + (trimSecond[id] ?? 0)] as const];
+    const own = base[id] ?? (isTrimmed && Object.keys(base).length === 0 ? 0 : undefined);
+    return own === undefined ? [] : [[id, own + (trimSecond[id] ?? 0)] as const];
   });
   const least = Math.min(...sums.map(([, second]) => second));
   const wanted: Record<string, number> = Object.fromEntries(sums.map(([id, second]) => [id, second - least]));
   return channels.map(({ id, name, band }): DelayRow => {
     const wantedSecond = wanted[id];
-    const row = { channelId: id, name, isBass: band === 'bass' };
+    const row = {
+      channelId: id,
+      name,
+      isBass: band === 'bass',
+      ...(known[id] === undefined ? {} : { distanceMetre: known[id] }),
+      ...(byTape[id] === undefined ? {} : { byTapeSecond: byTape[id] }),
+      ...(arrivals.has(id) ? { arrivalSecond: arrivals.get(id)!, bySweepSecond: bySweep[id]! } : {}),
+    };
     if (wantedSecond === undefined) return row;
     const most = longestSecond === undefined ? Infinity : Math.floor(longestSecond / stepSecond + 1e-9) * stepSecond;
     const setSecond = Math.min(most, Math.round(wantedSecond / stepSecond) * stepSecond);
@@ -99,6 +131,33 @@ export const delayRows = once((now: Situation): DelayRow[] => {
   });
 });
 
+/** When each channel's sweep reached the microphone after it left the source, by its newest recording with the source's line beside it. */
+const arrivalsNow = once((now: Situation): Map<string, number> => {
+  const found = new Map<string, number>();
+  for (const { conditions, analysis } of tracesAt(now, DELAYS_ID, 'air')) {
+    const [microphone, line] = analysis.channels.map(({ response }) => response);
+    const { channelId } = conditions;
+    if (channelId !== undefined && microphone?.kind === 'response' && line?.kind === 'response')
+      found.set(channelId, microphone.arrivalSecond - line.arrivalSecond);
+  }
+  return found;
+});
+
+/** By what the delays are told: as the tuner chose, else by whichever was measured. */
+export function delaysFrom(now: Situation): 'tape' | 'sweep' {
+  const { distancesMetre = {}, delaysFrom: chosen } = now.chain.listening ?? {};
+  return chosen ?? (Object.keys(distancesMetre).length === 0 && arrivalsNow(now).size > 0 ? 'sweep' : 'tape');
+}
+
+/** Under which one channel's sweep is recorded: by the microphone, and the source's line on the second channel. */
+export const arrivalConditions = (now: Situation, channelId: string | undefined): AirConditions => ({
+  ...airConditions(now, ARRIVAL_TONE_HZ),
+  ...(channelId === undefined ? {} : { channelId }),
+  sweep: { ...LONG_SWEEP, labels: ['Microphone', 'Source line'] },
+});
+
+const checksOf = (now: Situation): Check[] => (delaysFrom(now) === 'sweep' ? [ZEROED, CHECK] : [CHECK]);
+
 /** What the tick stands for: these delays, in microseconds. */
 const delayBasis = (rows: readonly DelayRow[]): Basis =>
   basisOf(
@@ -108,29 +167,40 @@ const delayBasis = (rows: readonly DelayRow[]): Basis =>
 
 function judgeDelay(step: Step<'delay', DelaySubject>, now: Situation): Judgement<DelayFigures> {
   const rows = delayRows(now);
-  const figures = { rows, speedOfSound: delays({ distancesMetre: { a: 0 }, ...temperatureOf(now) }).speedOfSound };
-  const missing = rows.filter(({ distanceMetre }) => distanceMetre === undefined);
+  const from = delaysFrom(now);
+  const figures: DelayFigures = { rows, speedOfSound: delays({ distancesMetre: { a: 0 }, ...temperatureOf(now) }).speedOfSound, from };
+  const lone = loneFinding(now);
+  const missing = rows.filter((row) => (from === 'tape' ? row.distanceMetre : row.arrivalSecond) === undefined);
   if (missing.length > 0) {
     const finding: Finding = {
       code: 'distance-missing',
       grade: 'note',
       figures: { missing: missing.length },
-      words: `No distance yet: ${missing.map(({ name }) => name).join(', ')}.`,
-      next: 'Measure from each driver to the listener’s head, and type it.',
+      words: `No ${from === 'tape' ? 'distance' : 'sweep'} yet: ${missing.map(({ name }) => name).join(', ')}.`,
+      next:
+        from === 'tape'
+          ? 'Measure from each driver to the listener’s head, and type it.'
+          : 'Record the sweep of each channel alone, the source’s line on the second channel of the recording.',
     };
-    return { status: 'open', figures, findings: [finding], action: { kind: 'describe', what: 'distances' } };
+    return {
+      status: 'open',
+      figures,
+      findings: [...lone, finding],
+      action: { kind: 'describe', what: from === 'tape' ? 'distances' : 'arrivals' },
+    };
   }
-  const findings = [...lateFindings(rows), ...bassFindings(rows)];
+  const findings = [...lone, ...apartFindings(rows), ...lateFindings(rows), ...bassFindings(rows)];
   const basis = delayBasis(rows);
   const mark = markAt(now, step.id);
-  const action = { kind: 'tick', checks: [CHECK.id], basis: basis.key, basisWords: basis.words } as const;
-  if (mark?.checks.includes(CHECK.id) !== true) return { status: 'open', figures, findings, action };
-  if (mark.basis !== basis.key) {
+  const checks = checksOf(now).map(({ id }) => id);
+  const action = { kind: 'tick', checks, basis: basis.key, basisWords: basis.words } as const;
+  if (!checks.every((id) => mark?.checks.includes(id) === true)) return { status: 'open', figures, findings, action };
+  if (mark?.basis !== basis.key) {
     const stale: Finding = {
       code: 'delays-stale',
       grade: 'stale',
       figures: {},
-      words: `Entered were: ${mark.basisWords ?? 'other delays'}. They are now: ${basis.words}.`,
+      words: `Entered were: ${mark?.basisWords ?? 'other delays'}. They are now: ${basis.words}.`,
       next: 'Enter them anew in the processor, and tick it.',
     };
     return { status: 'stale', figures, findings: [stale, ...findings], action };
@@ -140,13 +210,58 @@ function judgeDelay(step: Step<'delay', DelaySubject>, now: Situation): Judgemen
     code: 'delays-entered',
     grade: 'good',
     figures: {},
-    words: 'All arrive together, as far as a tape measure says.',
+    words: `All arrive together, as far as ${from === 'tape' ? 'a tape measure says' : 'their sweeps say'}.`,
   };
   return isOff ? { status: 'out-of-tolerance', figures, findings, action } : { status: 'done', figures, findings: [done, ...findings] };
 }
 
 const temperatureOf = ({ chain: { listening } }: Situation): { temperatureCelsius?: number } =>
   listening?.temperatureCelsius === undefined ? {} : { temperatureCelsius: listening.temperatureCelsius };
+
+/** A recording without the source's line beside the microphone has no beginning to count from. */
+function loneFinding(now: Situation): Finding[] {
+  const last = tracesAt(now, DELAYS_ID, 'air').at(-1);
+  if (last === undefined) return [];
+  const [microphone, line] = last.analysis.channels;
+  if (microphone?.response?.kind === 'response' && line?.response?.kind === 'response') return [];
+  const reason = [microphone, line].find((channel) => channel?.response?.kind === 'no-sweep')?.response;
+  const words =
+    last.analysis.channels.length < 2
+      ? `${last.fileName} has one channel: when the sweep left the source is not in it.`
+      : `${last.fileName}: ${reason?.kind === 'no-sweep' ? reason.reason : 'the sweep is not on both of its channels.'}`;
+  return [
+    {
+      code: 'arrival-unknown',
+      grade: 'attention',
+      figures: { channels: last.analysis.channels.length },
+      words,
+      next: 'Record two channels at once: the microphone on the first, the source’s line on the second.',
+    },
+  ];
+}
+
+/** The same ways by tape and by sweep, each against the channel that both agree comes last. */
+function apartFindings(rows: readonly DelayRow[]): Finding[] {
+  const both = rows.filter(
+    ({ byTapeSecond, bySweepSecond, isBass }) => byTapeSecond !== undefined && bySweepSecond !== undefined && !isBass,
+  );
+  // Only differences count: the mean of both ways is laid on each other.
+  const mean = both.reduce((sum, row) => sum + row.bySweepSecond! - row.byTapeSecond!, 0) / Math.max(1, both.length);
+  return both.flatMap(({ name, byTapeSecond, bySweepSecond }) => {
+    const apartSecond = bySweepSecond! - byTapeSecond! - mean;
+    return Math.abs(apartSecond) <= APART_SECOND
+      ? []
+      : [
+          {
+            code: 'tape-and-sweep-apart',
+            grade: 'attention' as const,
+            figures: { apartSecond },
+            words: `${name}: tape and sweep are ${fixed(Math.abs(apartSecond) * 1000, 2)} ms apart, ${fixed(Math.abs(apartSecond) * 34_300, 0)} cm of way.`,
+            next: 'Measure it again: from the driver that plays to the listener’s head, and with all delays at 0.',
+          },
+        ];
+  });
+}
 
 function lateFindings(rows: readonly DelayRow[]): Finding[] {
   return rows

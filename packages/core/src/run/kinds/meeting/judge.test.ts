@@ -6,7 +6,7 @@ import type { AirConditions } from '../../../job/conditions.ts';
 import type { Reading, TuneSettings } from '../../../job/records.ts';
 import { neighbourPhaseDeg, togetherDb } from '../../../phase/alignNeighbours.ts';
 import { codesOf, runStepIn, seenTo, situation } from '../../testKit.fixture.ts';
-import type { MeetingStep } from './subject.ts';
+import { meetingSetting, type MeetingStep } from './subject.ts';
 
 const SETTINGS: TuneSettings = { rules: { ...DEFAULT_RULES }, meter: { percent: 0.5, digits: 1, highestHz: 20_000, trueRms: true } };
 const channel = (id: string, name: string, kind: 'lowpass' | 'highpass', band: Channel['band']): Channel => ({
@@ -96,6 +96,15 @@ describe('a subwoofer that is late and reversed', () => {
     expect(codesOf(state)).toEqual(['earlier-was-better']);
     expect(state.action?.kind).toBe('align');
     expect(stateOf(alignedChain(worse, state.action as never), more).status).toBe('done');
+  });
+  it('is moved by what was found at the crossover where only some distances are known', () => {
+    const partly: Chain = {
+      ...CHAIN,
+      processor: { name: 'Processor', inputs: [], outputs: [], outputVolt: 2, hasClipLight: false },
+      listening: { distancesMetre: { dl: 1 }, trimSecond: { sub: 0.002 } },
+    };
+    const { step } = runStepIn(STEP_ID, situation(partly, SETTINGS));
+    expect(meetingSetting(step as unknown as MeetingStep, situation(partly, SETTINGS))).toEqual({ delaySecond: 0.002, isReversed: false });
   });
   it('starts anew when a filter changes', () => {
     const [sub, ...doors] = chain.channels;

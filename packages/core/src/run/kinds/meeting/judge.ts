@@ -37,6 +37,8 @@ export interface MeetingFigures {
   /** settings that were measured whole, oldest first, with what they lose on average against being in phase */
   trials: { setting: NeighbourSetting; lossDb: number }[];
   alignment?: NeighbourAlignment;
+  /** what the step asks to be set: an earlier one that was better, or one to try */
+  wanted?: NeighbourSetting;
 }
 
 /** So little lost is as good as together: a sound meter tells no less. */
@@ -123,26 +125,32 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
   const best = figures.trials.reduce((a, b) => (b.lossDb > a.lossDb ? b : a));
   const names = namesOf(step);
   if (best.lossDb > lossDb + WORTH_DB) {
-    return off(all, {
-      code: 'earlier-was-better',
-      grade: 'attention',
-      figures: { lossDb, bestDb: best.lossDb },
-      words: `Another setting was ${fixed(best.lossDb - lossDb, 1)} dB better: ${neighbourSettingWords(best.setting, names)}.`,
-      next: 'Set it back, in the processor and here.',
-      action: alignAction(step, now, best.setting),
-    });
+    return off(
+      { ...all, wanted: best.setting },
+      {
+        code: 'earlier-was-better',
+        grade: 'attention',
+        figures: { lossDb, bestDb: best.lossDb },
+        words: `Another setting was ${fixed(best.lossDb - lossDb, 1)} dB better: ${neighbourSettingWords(best.setting, names)}.`,
+        next: 'Set it back, in the processor and here.',
+        action: alignAction(step, now, best.setting),
+      },
+    );
   }
   const isTried = figures.trials.some((trial) => isNear(trial.setting, alignment.best));
   const promisesDb = alignment.bestLossDb - lossDb;
   if (lossDb < TOGETHER_DB && !isTried && promisesDb > WORTH_DB && trials.length < MOST_TRIALS) {
-    return off(all, {
-      code: 'not-together',
-      grade: 'attention',
-      figures: { lossDb, promisesDb, delaySecond: alignment.best.delaySecond, isReversed: alignment.best.isReversed },
-      words: `Together they lose ${fixed(-lossDb, 1)} dB of what they could make.`,
-      next: `Try ${neighbourSettingWords(alignment.best, names)}: ${signedDb(promisesDb)} by what was measured. Then read both again.`,
-      action: alignAction(step, now, alignment.best),
-    });
+    return off(
+      { ...all, wanted: alignment.best },
+      {
+        code: 'not-together',
+        grade: 'attention',
+        figures: { lossDb, promisesDb, delaySecond: alignment.best.delaySecond, isReversed: alignment.best.isReversed },
+        words: `Together they lose ${fixed(-lossDb, 1)} dB of what they could make.`,
+        next: `Try ${neighbourSettingWords(alignment.best, names)}: ${signedDb(promisesDb)} by what was measured. Then read both again.`,
+        action: alignAction(step, now, alignment.best),
+      },
+    );
   }
   return {
     status: 'done',

@@ -59,10 +59,14 @@ export const meetingConditions = (step: MeetingSubject, now: Situation, toneHz: 
 /** How the two are set to each other, by the chain. */
 export function meetingSetting({ lower, upper }: MeetingSubject, now: Situation): { delaySecond: number; isReversed: boolean } {
   const rows = delayRows(now);
-  const delayOf = ({ channel }: LikeVoices): number => rows.find(({ channelId }) => channelId === channel.id)?.setSecond ?? 0;
+  const setOf = ({ channel }: LikeVoices): number | undefined => rows.find(({ channelId }) => channelId === channel.id)?.setSecond;
+  const trimOf = ({ channel }: LikeVoices): number => now.chain.listening?.trimSecond?.[channel.id] ?? 0;
+  const [below, above] = [setOf(lower), setOf(upper)];
+  // Where one of the two was not measured yet, what was found at the crossover is all that is set.
+  const delaySecond = below === undefined || above === undefined ? trimOf(lower) - trimOf(upper) : below - above;
   return {
     // To the nanosecond: what is stored and compared is no sum of rounding errors.
-    delaySecond: Math.round((delayOf(lower) - delayOf(upper)) * 1e9) / 1e9,
+    delaySecond: Math.round(delaySecond * 1e9) / 1e9,
     isReversed: (lower.channel.isReversed === true) !== (upper.channel.isReversed === true),
   };
 }
