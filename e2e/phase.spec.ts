@@ -228,3 +228,17 @@ test('delays by sweep agree with the tape, a recording without the line is refus
   await page.getByLabel('Right-hand drive').check();
   await expect(page.getByRole('button', { name: /^Listener’s head, 1\.30/ })).toBeVisible();
 });
+
+test('on the desk two channels of a sweep are held against each other; one channel alone is refused', async ({ page }) => {
+  await page.goto('/loads/phase');
+  const found = page.getByTestId('against');
+  const drop = (name: string, buffer: Buffer): Promise<void> =>
+    page.getByLabel('Recording of two channels').setInputFiles({ name, mimeType: 'audio/wav', buffer });
+  await page.getByText('10 s', { exact: true }).click();
+  // The first channel hears what the second one holds, 2 ms later: the second comes earlier.
+  await drop('both.wav', arrivalWav(0.6864));
+  await expect(found).toContainText('The second channel is only delayed', { timeout: 60_000 });
+  await expect(found).toContainText('−2.00 ms');
+  await drop('pulse.wav', pulseWav(false));
+  await expect(page.getByRole('alert')).toContainText(/one channel|sweep/);
+});

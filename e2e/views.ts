@@ -24,6 +24,7 @@ export async function views(page: Page): Promise<[string, string][]> {
     ['findings', `${trailer}/findings`],
     ['polarity', `${bus}/run/polarity:fl`],
     ['delays', `${car}/run/delay:all`],
+    ['two channels', '/loads/phase'],
     ['neighbours', `${car}/run/meeting:boot-left`],
     ['coils', `${bus}/run/coils:bass`],
     ['whole', `${bus}/run/whole:bass`],

@@ -11,3 +11,4 @@ export * from './waveform.ts';
 export * from './madeAmplifiers.ts';
 export * from './walkOverHttp.ts';
 export * from './recordedPulse.ts';
+export * from './cabin.ts';

@@ -132,6 +132,7 @@ export * from './ways/reach.ts';
 export * from './ways/voices.ts';
 export * from './phase/crossoverSum.ts';
 export * from './phase/alignNeighbours.ts';
+export * from './phase/channelsAgainst.ts';
 export * from './phase/delays.ts';
 export * from './phase/polarityByEar.ts';
 export * from './phase/relativePhase.ts';

@@ -8,6 +8,7 @@ import { LoadTable } from './LoadTable.tsx';
 import { LoudTool } from './LoudTool.tsx';
 import { MeterTool } from './MeterTool.tsx';
 import { PassiveTool } from './PassiveTool.tsx';
+import { PhaseTool } from './PhaseTool.tsx';
 import { PlannerTool } from './PlannerTool.tsx';
 import { ResistorTool } from './ResistorTool.tsx';
 import { WireTool } from './WireTool.tsx';
@@ -21,6 +22,7 @@ const TOOLS = [
   { id: 'wire', name: 'Speaker wire', title: 'How thick the wire', Tool: WireTool },
   { id: 'passive', name: 'Passive parts', title: 'Capacitors and inductors before a driver', Tool: PassiveTool },
   { id: 'loud', name: 'How loud', title: 'How loud it gets', Tool: LoudTool },
+  { id: 'phase', name: 'Two channels', title: 'One channel against another', Tool: PhaseTool },
   { id: 'equaliser', name: 'Equaliser', title: 'Even a response out', Tool: EqualiserTool },
 ] as const;
 
@@ -47,7 +49,7 @@ export default function LoadsScreen(): JSX.Element {
       </nav>
       <h1 className="mb-4 text-2xl">{current.title}</h1>
       <current.Tool />
-      {current.id !== 'loud' && current.id !== 'equaliser' && (
+      {!['loud', 'equaliser', 'phase'].includes(current.id) && (
         <div className="mt-8 max-w-prose">
           <Caution>
             Wire and meter with the amplifier switched off and its fuse out. What the amplifier’s manual allows, local codes and licensed

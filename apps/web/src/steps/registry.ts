@@ -54,9 +54,16 @@ export const VIEWS: { [K in KindId]: StepView<K> } = {
   },
   gain: { Body: GainBody, Bench: AmplifierBench, After: GainWhy },
   proof: { Body: ProofBody, Bench: AmplifierBench },
-  polarity: { Body: lazy(async () => ({ default: (await phase()).PolarityBody })), Side: LoadFacts },
+  polarity: {
+    Body: lazy(async () => ({ default: (await phase()).PolarityBody })),
+    Side: LoadFacts,
+    Bench: lazy(async () => ({ default: (await phase()).PolarityBench })),
+  },
   delay: { Body: lazy(async () => ({ default: (await phase()).DelayBody })) },
-  meeting: { Body: lazy(async () => ({ default: (await phase()).MeetingBody })) },
+  meeting: {
+    Body: lazy(async () => ({ default: (await phase()).MeetingBody })),
+    Bench: lazy(async () => ({ default: (await phase()).MeetingBench })),
+  },
   'load-pair': { Body: lazy(async () => ({ default: (await crossovers()).LoadPairBody })), Bench: AmplifierBench },
 };
 

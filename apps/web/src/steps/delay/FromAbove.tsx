@@ -1,5 +1,5 @@
 import { fixed, wholePlan, type Chain, type DelayRow, type FloorPlan, type PlanPlace, type Polarity } from '@yield/core';
-import { useRef, useState, type JSX, type KeyboardEvent, type PointerEvent } from 'react';
+import { useState, type JSX, type KeyboardEvent, type PointerEvent } from 'react';
 
 const PIXELS_PER_METRE = 92;
 const MARGIN = 26;
@@ -24,8 +24,7 @@ interface Props {
 export function FromAbove({ chain, rows, speed, polarityOf, onPlan }: Props): JSX.Element {
   const stored = wholePlan(chain);
   const [moved, setMoved] = useState<{ held: Held; place: PlanPlace }>();
-  const held = useRef<Held>(undefined);
-  const svg = useRef<SVGSVGElement>(null);
+  const [held, setHeld] = useState<Held>();
   const { widthMetre, lengthMetre } = stored;
   const placeOf = (what: Held): PlanPlace => {
     if (moved !== undefined && isSame(moved.held, what)) return moved.place;
@@ -44,8 +43,8 @@ export function FromAbove({ chain, rows, speed, polarityOf, onPlan }: Props): JS
     tabIndex: 0,
     role: 'button',
     onPointerDown: (event: PointerEvent<SVGGElement>) => {
-      held.current = what;
-      svg.current?.setPointerCapture(event.pointerId);
+      setHeld(what);
+      event.currentTarget.ownerSVGElement?.setPointerCapture(event.pointerId);
     },
     onKeyDown: (event: KeyboardEvent<SVGGElement>) => {
       const by = KEYS[event.key];
@@ -56,18 +55,18 @@ export function FromAbove({ chain, rows, speed, polarityOf, onPlan }: Props): JS
     },
   });
   const drag = (event: PointerEvent<SVGSVGElement>): void => {
-    const box = svg.current?.getBoundingClientRect();
-    if (held.current === undefined || box === undefined) return;
+    if (held === undefined) return;
+    const box = event.currentTarget.getBoundingClientRect();
     const scale = width / box.width;
     const place = inside({
       x: ((event.clientX - box.left) * scale - MARGIN) / PIXELS_PER_METRE,
       y: ((event.clientY - box.top) * scale - MARGIN) / PIXELS_PER_METRE,
     });
-    setMoved({ held: held.current, place });
+    setMoved({ held, place });
   };
   const drop = (): void => {
     if (moved !== undefined) store(moved.held, moved.place);
-    held.current = undefined;
+    setHeld(undefined);
     setMoved(undefined);
   };
   const head = placeOf({ kind: 'head' });
@@ -79,7 +78,6 @@ export function FromAbove({ chain, rows, speed, polarityOf, onPlan }: Props): JS
   return (
     <figure className="min-w-0">
       <svg
-        ref={svg}
         viewBox={`0 0 ${width} ${height}`}
         className="w-full max-w-64 touch-none select-none"
         role="group"
