@@ -239,6 +239,13 @@ export const ChainSchema = strict({
           maxProperties: 32,
         }),
       ),
+      seat: Type.Optional(Type.Enum(['driver', 'middle', 'both'], { title: 'listening place' })),
+      passengerMetre: Type.Optional(
+        Type.Record(Type.String({ maxLength: 64 }), number('distance to the passenger', 'm', { exclusiveMinimum: 0, maximum: 15 }), {
+          title: 'distances to the passenger',
+          maxProperties: 32,
+        }),
+      ),
       trimSecond: Type.Optional(
         Type.Record(Type.String({ maxLength: 64 }), number('delay found at a crossover', 's', { minimum: -1, maximum: 1 }), {
           title: 'delays found at crossovers',

@@ -23,6 +23,10 @@ export interface Chain {
 export interface Listening {
   /** from each channel's driver to the listener's head, by the channel's id */
   distancesMetre?: Record<string, number>;
+  /** for whom: the driver where nothing is said; for both, the middle of what each of the two wants */
+  seat?: 'driver' | 'middle' | 'both';
+  /** to the passenger's head, for a compromise of both */
+  passengerMetre?: Record<string, number>;
   /** delay beyond the distance's, in seconds, by the channel's id: what brings neighbours together at their crossover */
   trimSecond?: Record<string, number>;
   /** what delays are told from, where both are there; the tape measure where nothing is said */

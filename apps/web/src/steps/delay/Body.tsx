@@ -1,5 +1,5 @@
 import { fixed, formatQuantity, USUAL_DELAY_STEP_SECOND, type DelayRow, type Listening, type Polarity } from '@yield/core';
-import { useId, useState, type JSX } from 'react';
+import { useState, type JSX } from 'react';
 import { useEditChain } from '../../tune/useEdit.ts';
 import { useDraft, readQuantity } from '../../ui/useDraft.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
@@ -16,6 +16,7 @@ const STEPS: readonly { words: string; second: number }[] = [
   { words: '0.01 ms', second: 0.000_01 },
   { words: '0.1 ms', second: 0.0001 },
 ];
+const TO_HEAD = { driver: 'To the driver’s head', middle: 'To the middle, between the heads', both: 'To the driver’s head' } as const;
 /** Nothing in a vehicle is further away. */
 const MOST_METRE = 15;
 
@@ -35,7 +36,7 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
   const polarityOf = (channelId: string): Polarity | undefined =>
     polarities.find(({ step, state }) => step.channel.id === channelId && state.figures.found !== undefined)?.state.figures.found;
   const hasSweeps = rows.some(({ arrivalSecond }) => arrivalSecond !== undefined);
-  const { stepSecond = USUAL_DELAY_STEP_SECOND, longestSecond, temperatureCelsius = 20 } = listening;
+  const { stepSecond = USUAL_DELAY_STEP_SECOND, longestSecond, temperatureCelsius = 20, seat = 'driver' } = listening;
   return (
     <div className="min-w-0 space-y-5">
       <Checks run={run} current={current} />
@@ -45,7 +46,8 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
           <thead>
             <tr className="text-quiet text-sm">
               <th className="py-1 pr-4 font-medium">Channel</th>
-              <th className="pr-4 font-medium">To the listener’s head</th>
+              <th className="pr-4 font-medium">{TO_HEAD[seat]}</th>
+              {seat === 'both' && <th className="pr-4 font-medium">To the passenger’s</th>}
               {hasSweeps && <th className="px-3 text-right font-medium">By sweep</th>}
               <th className="px-3 text-right font-medium">Delay</th>
               <th className="px-3 text-right font-medium">as a way</th>
@@ -60,6 +62,8 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
                 draftKey={`delay/${run.tune.id}/${row.channelId}`}
                 speed={speedOfSound}
                 withSweep={hasSweeps}
+                withPassenger={seat === 'both'}
+                onPassenger={(metre) => void store({ passengerMetre: { ...listening.passengerMetre, [row.channelId]: metre } })}
                 onStore={(metre) => void store({ distancesMetre: { ...listening.distancesMetre, [row.channelId]: metre } })}
               />
             ))}
@@ -74,6 +78,16 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
       <div className="grid items-start gap-6 md:grid-cols-[minmax(0,1fr)_16rem]">
         <div className="min-w-0 space-y-5">
           <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
+            <ChoiceField
+              label="Listening place"
+              value={seat}
+              onChange={(next) => void store({ seat: next })}
+              choices={[
+                { value: 'driver', label: 'driver' },
+                { value: 'middle', label: 'middle' },
+                { value: 'both', label: 'driver and passenger' },
+              ]}
+            />
             <label className="block">
               <span className="label mb-1 block">The processor’s step</span>
               <select
@@ -133,46 +147,36 @@ function Row({
   draftKey,
   speed,
   withSweep,
+  withPassenger,
   onStore,
+  onPassenger,
 }: {
   row: DelayRow;
   draftKey: string;
   speed: number;
   withSweep: boolean;
+  withPassenger: boolean;
   onStore: (metre: number) => void;
+  onPassenger: (metre: number) => void;
 }): JSX.Element {
-  const id = useId();
-  const stored = row.distanceMetre === undefined ? '' : `${row.distanceMetre}`;
-  const [text, setText] = useDraft(draftKey, stored);
-  const { value, fault } = readQuantity(text, 'm');
-  const words =
-    fault ?? (value !== undefined && value > MOST_METRE ? `${formatQuantity(value, 'm')} is longer than a vehicle.` : undefined);
-  const enter = (): void => {
-    if (value === undefined || words !== undefined) return;
-    if (value !== row.distanceMetre) onStore(value);
-    setText(null);
-  };
   return (
     <tr>
       <th scope="row" className="py-1.5 pr-4 font-medium">
-        <label htmlFor={id}>{row.name}</label>
+        {row.name}
       </th>
       <td className="py-1.5 pr-4">
-        <span className={`input min-h-11 w-32 ${words === undefined || text === '' ? '' : 'input-error'}`}>
-          <input
-            id={id}
-            className="min-w-0 grow font-medium"
-            inputMode="decimal"
-            autoComplete="off"
-            value={text}
-            onChange={(event) => setText(event.target.value)}
-            onBlur={enter}
-            onKeyDown={(event) => event.key === 'Enter' && enter()}
-          />
-          <span className="text-quiet">m</span>
-        </span>
-        {words !== undefined && text !== '' && <p className="text-stop mt-1 text-sm">{words}</p>}
+        <Distance label={row.name} stored={row.distanceMetre} draftKey={draftKey} onStore={onStore} />
       </td>
+      {withPassenger && (
+        <td className="py-1.5 pr-4">
+          <Distance
+            label={`${row.name}, to the passenger`}
+            stored={row.passengerMetre}
+            draftKey={`${draftKey}/passenger`}
+            onStore={onPassenger}
+          />
+        </td>
+      )}
       {withSweep && (
         <td className="text-quiet px-3 text-right whitespace-nowrap">
           {row.bySweepSecond === undefined ? '–' : `${fixed(row.bySweepSecond * 1000, 2)} ms`}
@@ -188,6 +192,47 @@ function Row({
         {row.leftSecond === undefined ? '' : `${fixed(row.leftSecond * 1000, 3)} ms`}
       </td>
     </tr>
+  );
+}
+
+/** A way in metres, kept as one leaves the field. */
+function Distance({
+  label,
+  stored,
+  draftKey,
+  onStore,
+}: {
+  label: string;
+  stored: number | undefined;
+  draftKey: string;
+  onStore: (metre: number) => void;
+}): JSX.Element {
+  const [text, setText] = useDraft(draftKey, stored === undefined ? '' : `${stored}`);
+  const { value, fault } = readQuantity(text, 'm');
+  const words =
+    fault ?? (value !== undefined && value > MOST_METRE ? `${formatQuantity(value, 'm')} is longer than a vehicle.` : undefined);
+  const enter = (): void => {
+    if (value === undefined || words !== undefined) return;
+    if (value !== stored) onStore(value);
+    setText(null);
+  };
+  return (
+    <>
+      <span className={`input min-h-11 w-28 ${words === undefined || text === '' ? '' : 'input-error'}`}>
+        <input
+          aria-label={label}
+          className="min-w-0 grow font-medium"
+          inputMode="decimal"
+          autoComplete="off"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={enter}
+          onKeyDown={(event) => event.key === 'Enter' && enter()}
+        />
+        <span className="text-quiet">m</span>
+      </span>
+      {words !== undefined && text !== '' && <p className="text-stop mt-1 text-sm">{words}</p>}
+    </>
   );
 }
 

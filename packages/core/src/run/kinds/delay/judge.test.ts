@@ -65,6 +65,22 @@ describe('delays by tape measure', () => {
   });
 });
 
+describe('delays for two heads', () => {
+  const both: Listening = { ...MEASURED, seat: 'both', passengerMetre: { left: 1.3, right: 0.9, sub: 2.1 } };
+  it('lie in the middle of what each wants, and say by how much each pays', () => {
+    const { rows } = stepIn(both).figures as DelayFigures;
+    const [left, right] = rows;
+    // 1.2 and 0.8 m before the subwoofer: 1.0 m on average, for either door.
+    expect(left!.byTapeSecond! * 343.2).toBeCloseTo(1, 2);
+    expect(right!.byTapeSecond).toBeCloseTo(left!.byTapeSecond!, 9);
+    expect(left!.offAtSeatsSecond! * 343.2).toBeCloseTo(0.2, 2);
+    expect(codesOf(stepIn(both))).toContain('seats-compromise');
+  });
+  it('ask for the passenger’s ways too', () => {
+    expect(codesOf(stepIn({ ...both, passengerMetre: {} }))).toContain('distance-missing');
+  });
+});
+
 describe('delays by recorded sweeps', () => {
   let clock = 0;
   const response = (arrivalSecond: number) => ({ response: { kind: 'response', arrivalSecond } });

@@ -24,6 +24,10 @@ export interface DelayRow {
   isBass: boolean;
   /** left out where it was not measured yet */
   distanceMetre?: number;
+  /** to the passenger's head, where a compromise is wanted */
+  passengerMetre?: number;
+  /** for a compromise: by so much it is off at either head */
+  offAtSeatsSecond?: number;
   /** from the source's line to the microphone, by a recorded sweep */
   arrivalSecond?: number;
   /** delays so that all arrive with the last, each way of measuring on its own */
@@ -85,6 +89,8 @@ export const delay = defineKind({
 export const delayRows = once((now: Situation): DelayRow[] => {
   const {
     distancesMetre = {},
+    passengerMetre = {},
+    seat,
     trimSecond = {},
     temperatureCelsius,
     stepSecond = USUAL_DELAY_STEP_SECOND,
@@ -92,10 +98,20 @@ export const delayRows = once((now: Situation): DelayRow[] => {
   }: Listening = now.chain.listening ?? {};
   const channels = channelsNow(now).map(({ channel }) => channel);
   const known = Object.fromEntries(channels.flatMap(({ id }) => (distancesMetre[id] === undefined ? [] : [[id, distancesMetre[id]]])));
+  const air = temperatureCelsius === undefined ? {} : { temperatureCelsius };
+  const forSeat = (metres: Record<string, number>): Record<string, number> =>
+    Object.keys(metres).length === 0 ? {} : delays({ distancesMetre: metres, ...air }).delaysSecond;
+  const passenger = Object.fromEntries(channels.flatMap(({ id }) => (passengerMetre[id] === undefined ? [] : [[id, passengerMetre[id]]])));
+  const [driverWants, passengerWants] = [forSeat(known), forSeat(passenger)];
+  // Between two heads: each is as far off as the other.
   const byTape =
-    Object.keys(known).length === 0
-      ? {}
-      : delays({ distancesMetre: known, ...(temperatureCelsius === undefined ? {} : { temperatureCelsius }) }).delaysSecond;
+    seat === 'both'
+      ? Object.fromEntries(
+          Object.entries(driverWants).flatMap(([id, second]) =>
+            passengerWants[id] === undefined ? [] : [[id, (second + passengerWants[id]) / 2]],
+          ),
+        )
+      : driverWants;
   const arrivals = arrivalsNow(now);
   const last = Math.max(...channels.flatMap(({ id }) => arrivals.get(id) ?? []));
   const bySweep = Object.fromEntries(channels.flatMap(({ id }) => (arrivals.has(id) ? [[id, last - arrivals.get(id)!]] : [])));
@@ -115,7 +131,9 @@ export const delayRows = once((now: Situation): DelayRow[] => {
       name,
       isBass: band === 'bass',
       ...(known[id] === undefined ? {} : { distanceMetre: known[id] }),
+      ...(passenger[id] === undefined ? {} : { passengerMetre: passenger[id] }),
       ...(byTape[id] === undefined ? {} : { byTapeSecond: byTape[id] }),
+      ...(seat === 'both' && byTape[id] !== undefined ? { offAtSeatsSecond: Math.abs(driverWants[id]! - passengerWants[id]!) / 2 } : {}),
       ...(arrivals.has(id) ? { arrivalSecond: arrivals.get(id)!, bySweepSecond: bySweep[id]! } : {}),
     };
     if (wantedSecond === undefined) return row;
@@ -170,7 +188,7 @@ function judgeDelay(step: Step<'delay', DelaySubject>, now: Situation): Judgemen
   const from = delaysFrom(now);
   const figures: DelayFigures = { rows, speedOfSound: delays({ distancesMetre: { a: 0 }, ...temperatureOf(now) }).speedOfSound, from };
   const lone = loneFinding(now);
-  const missing = rows.filter((row) => (from === 'tape' ? row.distanceMetre : row.arrivalSecond) === undefined);
+  const missing = rows.filter((row) => (from === 'tape' ? row.byTapeSecond : row.arrivalSecond) === undefined);
   if (missing.length > 0) {
     const finding: Finding = {
       code: 'distance-missing',
@@ -189,7 +207,7 @@ function judgeDelay(step: Step<'delay', DelaySubject>, now: Situation): Judgemen
       action: { kind: 'describe', what: from === 'tape' ? 'distances' : 'arrivals' },
     };
   }
-  const findings = [...lone, ...apartFindings(rows), ...lateFindings(rows), ...bassFindings(rows)];
+  const findings = [...lone, ...seatFindings(rows), ...apartFindings(rows), ...lateFindings(rows), ...bassFindings(rows)];
   const basis = delayBasis(rows);
   const mark = markAt(now, step.id);
   const checks = checksOf(now).map(({ id }) => id);
@@ -261,6 +279,22 @@ function apartFindings(rows: readonly DelayRow[]): Finding[] {
           },
         ];
   });
+}
+
+/** What a compromise costs, told by the channel that pays the most. */
+function seatFindings(rows: readonly DelayRow[]): Finding[] {
+  const most = rows.reduce<DelayRow | undefined>((a, b) => ((b.offAtSeatsSecond ?? 0) > (a?.offAtSeatsSecond ?? 0) ? b : a), undefined);
+  const offSecond = most?.offAtSeatsSecond ?? 0;
+  if (most === undefined || offSecond < NOTABLE_LEFT_SECOND) return [];
+  return [
+    {
+      code: 'seats-compromise',
+      grade: 'note',
+      figures: { offSecond },
+      words: `Between two heads: ${most.name} is ${fixed(offSecond * 1000, 2)} ms off at either of them, the others less.`,
+      next: 'For one listener alone choose that seat.',
+    },
+  ];
 }
 
 function lateFindings(rows: readonly DelayRow[]): Finding[] {
