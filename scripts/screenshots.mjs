@@ -11,17 +11,17 @@ const PICTURES = [
   { name: 'tunes', path: '/' },
   { name: 'chain', path: `${tune(1)}/chain` },
   { name: 'planner', path: '/loads/wiring', before: fourDual },
-  { name: 'wiring', path: `${tune(3)}/wiring/awning-right`, theme: 'garage' },
   { name: 'flat', path: `${tune(1)}/run/flat:phone` },
   { name: 'ceiling', path: `${tune(1)}/run/ceiling:preamp-sub` },
   { name: 'factory', path: `${tune(2)}/run/factory:source`, theme: 'garage', size: { width: 1280, height: 1000 } },
   { name: 'crossovers', path: `${tune(4)}/crossovers`, before: propose },
-  { name: 'filter-proof', path: `${tune(1)}/run/crossover:front-left-hp`, theme: 'garage' },
   { name: 'tones', path: '/tones' },
   { name: 'gain', path: `${tune(1)}/run/gain:reading-right` },
   { name: 'proof', path: `${tune(2)}/run/proof:boot` },
   { name: 'trace', path: `${tune(2)}/run/proof:boot`, before: look },
   { name: 'polarity', path: `${tune(1)}/run/polarity:fl`, before: listen },
+  { name: 'delays', path: `${tune(2)}/run/delay:all`, theme: 'garage', before: measure, size: { width: 1280, height: 1100 } },
+  { name: 'neighbours', path: `${tune(2)}/run/meeting:boot-left`, before: hear, size: { width: 1280, height: 1100 } },
   { name: 'findings', path: `${tune(3)}/findings` },
   { name: 'house-rules', path: `${tune(2)}/settings`, before: ask },
   { name: 'phone', path: `${tune(1)}/run/gain:reading-right`, size: { width: 390, height: 844 } },
@@ -34,6 +34,28 @@ const PICTURES = [
 async function listen(page) {
   await page.getByText('by ear', { exact: true }).click();
   await page.getByRole('button', { name: 'The second is fuller' }).click();
+}
+
+/** Ways to the listener's head, by tape. */
+async function measure(page) {
+  await page.getByLabel('Boot bass', { exact: true }).waitFor();
+  for (const [i, field] of (await page.getByRole('main').locator('table input').all()).entries()) {
+    await field.fill(['0.95', '1.35', '1.1', '1.5', '1.8', '1.9', '2.0'][i % 7]);
+    await page.keyboard.press('Enter');
+    await page.waitForTimeout(300);
+  }
+}
+
+/** Nine levels off the practice cabin's sound meter. */
+async function hear(page) {
+  await page.getByRole('button', { name: /^All so/ }).waitFor();
+  await page.keyboard.press('a');
+  for (const level of ['84.1', '83.8', '80.2', '76.5', '81.3', '83.5', '82.1', '80.9', '85.4']) {
+    await page.keyboard.press('Escape');
+    await page.keyboard.type(level);
+    await page.keyboard.press('Enter');
+    await page.waitForTimeout(500);
+  }
 }
 
 /** One question opened, another answer chosen. */

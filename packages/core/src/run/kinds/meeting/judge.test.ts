@@ -88,6 +88,9 @@ describe('a subwoofer that is late and reversed', () => {
     // Back at a setting that was measured nothing is read again.
     expect(count('level-both')).toBeLessThanOrEqual(3 * (words.length + 1));
   });
+  it('is open, and never stale, while its first levels are read', () => {
+    for (let count = 1; count < 9; count += 1) expect(stateOf(CHAIN, readings.slice(0, count)).status).toBe('open');
+  });
   it('goes back to an earlier setting that was better', () => {
     const worse = alignedChain(chain, { addSecond: { sub: 0.004 }, reverse: [] });
     const more = [...readings];

@@ -19,6 +19,7 @@ import { USUAL_DELAY_STEP_SECOND } from '../delay/kind.ts';
 import { LEVEL_STANDS_ON, meetingConditions, meetingSetting, type MeetingStep, type MeetingSubject } from './subject.ts';
 
 type Part = 'level-lower' | 'level-upper' | 'level-both';
+const PARTS = ['level-lower', 'level-upper', 'level-both'] as const satisfies readonly Part[];
 type AirReading = Reading<AirConditions>;
 
 /** One tone of two neighbours, as far as it was measured. */
@@ -66,7 +67,7 @@ const isSame = (one: NeighbourSetting | undefined, other: NeighbourSetting): boo
 /** What is to be read next: one part at all tones, so that as little as can be is muted and unmuted. */
 export function nextLevel(step: MeetingStep, now: Situation): { part: Part; hertz: number } | undefined {
   const setting = meetingSetting(step, now);
-  for (const part of ['level-lower', 'level-upper', 'level-both'] as const) {
+  for (const part of PARTS) {
     for (const { hertz } of step.tones) {
       if (levelAt(step, now, part, hertz, part === 'level-both' ? setting : undefined) === undefined) return { part, hertz };
     }
@@ -109,7 +110,10 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
     return { status: 'out-of-tolerance', figures, findings: [finding], action: readAction('level-both') };
   }
   if (next !== undefined) {
-    const isOld = readingsAt(now, step.id, 'level-both', 'air').length > 0 && trials.length === 0;
+    // Something was measured, and nothing of it speaks of the crossover as it is.
+    const isOld =
+      PARTS.some((part) => readingsAt(now, step.id, part, 'air').length > 0) &&
+      tones.every(({ lowerDb, upperDb }) => lowerDb === undefined && upperDb === undefined);
     const findings = isOld ? [staleFinding('What was measured', ['volume, filters or source changed since'], 'Read all three anew.')] : [];
     return { status: isOld ? 'stale' : 'open', figures, findings, action: readAction(next.part) };
   }
