@@ -1,6 +1,7 @@
 import { openApiDocument } from '@yield/contract';
 import compression from 'compression';
 import express, { type Express } from 'express';
+import expressStaticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import path from 'node:path';
 import type { DataSource } from 'typeorm';
@@ -88,7 +89,12 @@ export function newApp(settings: ServerSettings, { dataSource, workers, list, ev
 
 /** Hashed assets may be kept for good; the page itself is asked for anew, so that an update is seen. */
 function serveWeb(app: Express, folder: string): void {
-  app.use('/assets', express.static(path.join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+  // What the build packed as tightly as it goes travels so; everything else is packed on its way.
+  const packed = { enableBrotli: true, orderPreference: ['br'], index: false as const };
+  app.use(
+    '/assets',
+    expressStaticGzip(path.join(folder, 'assets'), { ...packed, serveStatic: { immutable: true, maxAge: '1y', fallthrough: false } }),
+  );
   app.use(express.static(folder, { index: false }));
   app.get('/{*path}', (_request, response) => {
     response.sendFile('index.html', { root: folder, cacheControl: false });
