@@ -92,3 +92,24 @@ test('what is wrong stands in one list, worst first, with the way to its step', 
   await page.getByRole('region', { name: 'Stop' }).getByRole('link').first().click();
   await expect(page).toHaveURL(/\/run\/[a-z-]+:/);
 });
+
+test('the owner’s sheet says no more than was measured, and its page opens from a file with the network cut', async ({ page, context }) => {
+  await page.goto(`${await demoTune(page, 'Mobile library bus')}/history`);
+  await page.getByRole('link', { name: 'Owner’s sheet' }).click();
+  const sheet = page.frameLocator('iframe[title="Owner’s sheet as it will be printed"]');
+  await expect(sheet.getByRole('heading', { name: 'Mobile library bus' })).toBeVisible();
+  await expect(sheet.getByText('This tune is not finished.')).toBeVisible();
+  await expect(sheet.getByRole('row', { name: /^Front left/ })).toContainText('clean under load');
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save as a page' }).click()]);
+  expect(download.suggestedFilename()).toBe('Mobile-library-bus-owner.html');
+  const file = `${await download.path()}.html`;
+  await download.saveAs(file);
+  await context.setOffline(true);
+  const other = await context.newPage();
+  const fetched: string[] = [];
+  other.on('request', (request) => fetched.push(request.url()));
+  await other.goto(`file://${file}`);
+  await expect(other.getByRole('heading', { name: 'Never louder than' })).toBeVisible();
+  expect(fetched).toHaveLength(1);
+  await context.setOffline(false);
+});

@@ -21,6 +21,7 @@ export async function views(page: Page): Promise<[string, string][]> {
     ['load pair', `${bus}/run/load-pair:bass`],
     ['house rules', `${bus}/settings`],
     ['history', `${bus}/history`],
+    ['sheet', `${bus}/sheet`],
     ['findings', `${trailer}/findings`],
     ['polarity', `${bus}/run/polarity:fl`],
     ['delays', `${car}/run/delay:all`],

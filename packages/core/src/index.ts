@@ -103,6 +103,8 @@ export * from './run/noSound.ts';
 export * from './run/run.ts';
 export * from './run/runReport.ts';
 export * from './run/tuneFindings.ts';
+export * from './handover/ownerSheet.ts';
+export * from './handover/sheetPage.ts';
 export * from './run/rulesImpact.ts';
 export * from './job/houseQuestions.ts';
 export * from './run/runSummary.ts';

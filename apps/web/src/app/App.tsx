@@ -15,6 +15,7 @@ const TuneListScreen = lazy(async () => ({ default: (await import('../tunes/Tune
 const NoSoundScreen = lazy(() => import('../run/NoSoundScreen.tsx'));
 const FindingsScreen = lazy(() => import('../run/FindingsScreen.tsx'));
 const FinishedScreen = lazy(() => import('../run/FinishedScreen.tsx'));
+const SheetScreen = lazy(() => import('../handover/SheetScreen.tsx'));
 const TraceScreen = lazy(() => import('../trace/TraceScreen.tsx'));
 const TonesScreen = lazy(() => import('../tones/TonesScreen.tsx'));
 const CrossoversScreen = lazy(() => import('../crossovers/CrossoversScreen.tsx'));
@@ -44,6 +45,7 @@ const TUNE_VIEWS: RouteObject[] = [
   { path: 'no-sound/:channelId', element: view('the search', <NoSoundScreen />) },
   { path: 'tones', element: view('the tones', <TonesScreen />) },
   { path: 'findings', element: view('the findings', <FindingsScreen />) },
+  { path: 'sheet', element: view('the sheet', <SheetScreen />) },
   { path: 'finished', element: view('the end of the run', <FinishedScreen />) },
   {
     path: 'traces/:traceId',

@@ -1,5 +1,6 @@
 import type { HistoryRow, TuneDetail } from '@yield/contract';
 import { kindOfStep } from '@yield/core';
+import { FileText } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
@@ -28,7 +29,12 @@ function HistoryOf({ tune }: { tune: TuneDetail }): JSX.Element {
           <h1 className="text-2xl">History</h1>
           <p className="text-quiet mt-1 max-w-2xl">Every change that was stored, the newest first. Nothing here is ever written over.</p>
         </div>
-        <DeviceName />
+        <div className="flex flex-wrap items-end gap-4">
+          <Link to={`/tunes/${tune.id}/sheet`} className="btn btn-tall">
+            <FileText size={20} aria-hidden /> Owner’s sheet
+          </Link>
+          <DeviceName />
+        </div>
       </div>
       <div className="mt-6 max-w-4xl">
         {pages.map((before, i) => (

@@ -1,4 +1,5 @@
 import { formatQuantity, signedDb, type RunStep } from '@yield/core';
+import { FileText } from 'lucide-react';
 import type { JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { stepsOfKind, useTuneRun, type TuneRun } from '../tune/useTuneRun.ts';
@@ -23,6 +24,9 @@ export default function FinishedScreen(): JSX.Element | null {
           {open.length > 0 && `, ${open.length} still open`}.
         </p>
       </header>
+      <Link to={`/tunes/${tuneId}/sheet`} className="btn btn-primary btn-tall">
+        <FileText size={20} aria-hidden /> Owner’s sheet
+      </Link>
       <Reached run={run} />
       <StepList heading="Still open" steps={open} tuneId={tuneId} />
       <StepList heading="Left out" steps={skipped} tuneId={tuneId} />

@@ -2,7 +2,7 @@ import type { SettingsCase } from '../../../job/chain.ts';
 import { casesAt } from '../../../job/source.ts';
 import { voltageRatioDb } from '../../../levels/decibels.ts';
 import type { SourceOutput } from '../../../source/sourceControls.ts';
-import { onceEach } from '../../frame/situation.ts';
+import { once, onceEach, type Situation } from '../../frame/situation.ts';
 import { ceilingTables, type CeilingCurve } from './curves.ts';
 import { ceilingSubjects } from './workingVolume.ts';
 
@@ -57,3 +57,39 @@ function safeStepOf(flat: CeilingCurve, curve: CeilingCurve, workingVolume: numb
   if (most === undefined) return undefined;
   return curve.rows.findLast(({ voltageRms }) => voltageRms !== undefined && voltageRms <= most * 1.01)?.step;
 }
+
+/** Up to which volume one way to set the source is safe for everything after it. */
+export interface SafeVolume {
+  settingsCase: SettingsCase;
+  /** the highest safe step; left out where it was not measured */
+  step?: number;
+  basis: 'measured' | 'assumed' | 'unknown';
+}
+
+/**
+ * The highest safe volume of every way the source is likely to be set: where it gives no more than flat does at the working volume, at
+ * every output; gains are set there, and anything hotter clips an amplifier. Flat itself is safe up to the working volume.
+ */
+export const safeVolumes = once((now: Situation): SafeVolume[] => {
+  const { source } = now.chain;
+  const outputs = ceilingSubjects(now);
+  const all = new Map(outputs.flatMap(({ output }) => casesAt(source, output).filter(({ used }) => used)).map((each) => [each.id, each]));
+  return [...all.values()].map((settingsCase): SafeVolume => {
+    if (isFlat(settingsCase))
+      return { settingsCase, step: source.workingVolume, basis: source.volumeBasis === 'assumed' ? 'assumed' : 'measured' };
+    const steps = outputs
+      .filter(({ output }) => casesAt(source, output).some(({ id, used }) => used && id === settingsCase.id))
+      .map((subject) => {
+        const { curves } = ceilingTables(now, subject);
+        const at = (wanted: (each: SettingsCase) => boolean): CeilingCurve | undefined =>
+          curves.find((curve) => wanted(curve.settingsCase) && curve.toneHz === subject.toneHz);
+        const [flat, curve] = [at(isFlat), at(({ id }) => id === settingsCase.id)];
+        const even = flat === undefined || curve === undefined ? undefined : safeStepOf(flat, curve, source.workingVolume);
+        // Never over what the source itself makes clean in that setting.
+        return even === undefined ? undefined : Math.min(even, curve?.fullScaleStep ?? even);
+      });
+    // One output that was not measured leaves the whole case open.
+    if (steps.length === 0 || steps.some((step) => step === undefined)) return { settingsCase, basis: 'unknown' };
+    return { settingsCase, step: Math.min(source.workingVolume, ...(steps as number[])), basis: 'measured' };
+  });
+});

@@ -1,0 +1,58 @@
+import { ownerSheet, sheetPage } from '@yield/core';
+import { FileDown, Printer } from 'lucide-react';
+import { useRef, useState, type JSX } from 'react';
+import { useParams } from 'react-router';
+import { useTuneRun } from '../tune/useTuneRun.ts';
+import { saveFile } from '../ui/saveFile.ts';
+import { useTitle } from '../ui/useTitle.ts';
+
+const USUAL_HEIGHT = 900;
+
+/** What the owner takes home, as it will be printed; the same page is saved as a file that opens on a phone. */
+export default function SheetScreen(): JSX.Element | null {
+  const { tuneId = '' } = useParams();
+  const run = useTuneRun(tuneId);
+  const frame = useRef<HTMLIFrameElement>(null);
+  const [height, setHeight] = useState(USUAL_HEIGHT);
+  // The hour in which the screen was opened: a page that is looked at does not change by itself.
+  const [madeAt] = useState(() => new Date().toISOString());
+  useTitle(run === null ? undefined : `Owner’s sheet · ${run.tune.name}`);
+  if (run === null) return null;
+  const { name, vehicle } = run.tune;
+  const page = sheetPage(ownerSheet(run.now, run.steps, { job: name, vehicle, madeAt }));
+  return (
+    <main className="min-w-0 flex-1 px-6 py-5 max-sm:px-4">
+      <div className="mb-4 flex flex-wrap items-end justify-between gap-3">
+        <div>
+          <h1 className="text-2xl">Owner’s sheet</h1>
+          <p className="text-quiet mt-1 max-w-prose leading-snug">
+            How loud it may be played, what to leave alone, and what was set. It says no more than was measured.
+          </p>
+        </div>
+        <div className="flex flex-wrap gap-3">
+          <button type="button" className="btn btn-primary btn-tall" onClick={() => frame.current?.contentWindow?.print()}>
+            <Printer size={20} aria-hidden /> Print
+          </button>
+          <button type="button" className="btn btn-tall" onClick={() => saveFile(page, `${fileName(name)}.html`, 'text/html')}>
+            <FileDown size={20} aria-hidden /> Save as a page
+          </button>
+        </div>
+      </div>
+      <iframe
+        ref={frame}
+        title="Owner’s sheet as it will be printed"
+        srcDoc={page}
+        // Without scripts: it is looked at and printed, no more.
+        sandbox="allow-same-origin allow-modals"
+        className="border-line w-full max-w-4xl rounded-md border bg-white"
+        style={{ height }}
+        onLoad={(event) => {
+          const { scrollHeight } = event.currentTarget.contentDocument?.documentElement ?? {};
+          if (scrollHeight !== undefined) setHeight(scrollHeight + 4);
+        }}
+      />
+    </main>
+  );
+}
+
+const fileName = (job: string): string => `${job.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'sheet'}-owner`;

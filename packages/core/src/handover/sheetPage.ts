@@ -1,0 +1,65 @@
+import type { OwnerSheet } from './ownerSheet.ts';
+
+/** Text as a page may hold it: nobody's name is markup. */
+const text = (value: string): string =>
+  value.replace(/[&<>"']/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[sign]!);
+
+type Channel = OwnerSheet['channels'][number];
+const CELLS: readonly (readonly [name: string, of: (channel: Channel) => string])[] = [
+  ['Drivers', ({ drivers }) => drivers],
+  ['Set to', ({ set }) => set],
+  ['Delivers', ({ delivered }) => delivered],
+  ['Proof', ({ clean }) => clean],
+  ['Filters', ({ filters }) => filters],
+  ['Polarity', ({ polarity }) => polarity],
+  ['Delay', ({ delay }) => delay],
+];
+
+const STYLE = `
+  :root { color-scheme: light; }
+  body { font: 11pt/1.4 "IBM Plex Sans", system-ui, sans-serif; color: #161513; margin: 0 auto; padding: 10mm 12mm; max-width: 190mm; background: #fff; }
+  h1 { font-size: 17pt; margin: 0; } h2 { font-size: 12pt; margin: 7mm 0 2mm; } p { margin: 0 0 2mm; }
+  header { border-bottom: .5mm solid #161513; padding-bottom: 3mm; margin-bottom: 5mm; }
+  .quiet { color: #57534a; } .volumes { display: flex; flex-wrap: wrap; gap: 4mm; padding: 0; margin: 0; list-style: none; }
+  .volumes li { border: .4mm solid #bdb6a6; border-radius: 2mm; padding: 3mm 5mm; min-width: 42mm; }
+  .volumes b { display: block; font-size: 34pt; line-height: 1.1; } .bar { height: 3mm; border-radius: 1.5mm; background: #e6e1d6; margin-top: 2mm; overflow: hidden; }
+  .bar i { display: block; height: 100%; background: #1f4190; }
+  table { border-collapse: collapse; width: 100%; font-size: 9.5pt; } th, td { text-align: left; padding: 1.2mm 2mm 1.2mm 0; border-bottom: .2mm solid #d8d2c4; vertical-align: top; }
+  ul { margin: 0; padding-left: 5mm; } li { margin-bottom: 1mm; }
+  .warn { border-left: 1.2mm solid #a35c00; padding: 1mm 0 1mm 3mm; }
+  @media screen and (max-width: 640px) { body { padding: 5mm; } thead { display: none; } tr { display: block; padding: 2mm 0; border-bottom: .2mm solid #d8d2c4; }
+    th, td { display: block; border: 0; padding: .2mm 0; } th { font-size: 11pt; } td::before { content: attr(data-name) ": "; color: #57534a; } }
+  @page { margin: 0; } @media print { h2 { break-after: avoid; } tr, li { break-inside: avoid; } }`;
+
+/**
+ * The sheet as one page that stands alone: opened from a file on a phone, printed on A4 or Letter, read without a network.
+ *
+ * @returns an HTML document without script or anything fetched
+ */
+export function sheetPage(sheet: OwnerSheet): string {
+  const { job, vehicle, madeAt, isWhole, volumes, leaveAlone, channels, open } = sheet;
+  const day = madeAt.slice(0, 10);
+  const volume = ({ name, step, of, isAssumed }: OwnerSheet['volumes'][number]): string =>
+    step === undefined
+      ? `<li><span>${text(name)}</span><b aria-label="not measured">?</b><span class="quiet">not measured: leave it off</span></li>`
+      : `<li><span>${text(name)}</span><b>${step}</b><span class="quiet">of ${of}${isAssumed ? ', assumed, not measured' : ''}</span><div class="bar" role="img" aria-label="${step} of ${of}"><i style="width:${Math.round((100 * step) / of)}%"></i></div></li>`;
+  const row = (channel: OwnerSheet['channels'][number]): string =>
+    `<tr><th scope="row">${text(channel.name)}</th>${CELLS.map(([name, of]) => `<td data-name="${name}">${text(of(channel))}</td>`).join('')}</tr>`;
+  return `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
+<title>${text(job)}: how loud it may be played</title><style>${STYLE}</style></head><body>
+<header><h1>${text(job)}</h1><p class="quiet">${text([vehicle, day].filter((part) => part !== '').join(' · '))}</p></header>
+<main>
+${isWhole ? '' : '<p class="warn"><strong>This tune is not finished.</strong> What is missing stands at the end; until then the volumes are no promise.</p>'}
+<h2>Never louder than</h2>
+<ul class="volumes">${volumes.map(volume).join('')}</ul>
+<h2>Leave alone</h2>
+<ul>${leaveAlone.map(({ what, why }) => `<li><strong>${text(what)}.</strong> ${text(why)}</li>`).join('')}</ul>
+<h2>What was set</h2>
+<table><thead><tr><th>Channel</th>${CELLS.map(([name]) => `<th>${name}</th>`).join('')}</tr></thead>
+<tbody>${channels.map(row).join('')}</tbody></table>
+${open.length === 0 ? '' : `<h2>Still open</h2><ul>${open.map((words) => `<li>${text(words)}</li>`).join('')}</ul>`}
+<p class="quiet" style="margin-top:6mm">Loud sound harms hearing for good: at full volume a few minutes are enough. The manuals of the equipment come first.</p>
+</main></body></html>
+`;
+}
