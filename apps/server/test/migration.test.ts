@@ -62,7 +62,9 @@ describe('a database of the version before', () => {
   const statesOf = (steps: readonly StepReport[]): Record<string, string> =>
     // What is new is no part of what was.
     Object.fromEntries(
-      steps.filter(({ kind }) => !['load-pair', 'feed', 'polarity', 'delay', 'meeting'].includes(kind)).map(({ id, status }) => [id, status]),
+      steps
+        .filter(({ kind }) => !['load-pair', 'feed', 'polarity', 'delay', 'meeting'].includes(kind))
+        .map(({ id, status }) => [id, status]),
     );
 
   it.each(Object.keys(STATES))('opens tune %s with the states that it had', async (id) => {

@@ -27,6 +27,7 @@ export * from './job/basis.ts';
 export * from './job/chain.ts';
 export * from './job/chainChanges.ts';
 export * from './job/floorPlan.ts';
+export * from './job/planPlace.ts';
 export * from './job/chainFaults.ts';
 export * from './job/channelFilters.ts';
 export * from './job/channelWiring.ts';

@@ -4,7 +4,7 @@ import type { Filter } from '../crossovers/filters.ts';
 import type { PassiveParts } from '../crossovers/passive.ts';
 import type { Recommended } from '../crossovers/safeCorner.ts';
 import type { PowerRating } from '../loads/amplifierPower.ts';
-import type { FloorPlan } from './floorPlan.ts';
+import type { FloorPlan } from './planPlace.ts';
 import type { HookupMode } from '../loads/hookup.ts';
 import type { SourceControl, SourceInput, SourceOutput } from '../source/sourceControls.ts';
 
