@@ -51,10 +51,11 @@ const MOST_TRIALS = 6;
 
 /** The newest level of a part at a tone; a level of both is one of the present delay and polarity. */
 function levelAt(step: MeetingStep, now: Situation, part: Part, hertz: number, setting?: NeighbourSetting): AirReading | undefined {
+  const own = readingsAt(now, step.id, part, 'air').filter(({ conditions }) => conditions.toneHz === hertz);
+  if (own.length === 0) return undefined;
   const present = meetingConditions(step, now, hertz);
-  return readingsAt(now, step.id, part, 'air').findLast(
+  return own.findLast(
     ({ conditions }) =>
-      conditions.toneHz === hertz &&
       staleReasons(LEVEL_STANDS_ON, conditions, present).length === 0 &&
       conditions.meeting?.filters === present.meeting?.filters &&
       (setting === undefined || isSame(conditions.meeting, setting)),

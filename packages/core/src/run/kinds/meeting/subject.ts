@@ -1,7 +1,9 @@
+import type { Chain } from '../../../job/chain.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import { degreesOf } from '../../../numerics/complex.ts';
+import { lastResult } from '../../../numerics/lastResult.ts';
 import { neighbours } from '../../../ways/crossoverFindings.ts';
-import { crossingOf, likeVoices, voiceAt, voicesOf, workingFilter, type LikeVoices } from '../../../ways/voices.ts';
+import { crossingOf, likeVoices, voiceAt, voicesOf, workingFilter, type LikeVoices, type ProvedFilters } from '../../../ways/voices.ts';
 import { channelsNow, provedNow, type ChannelNow } from '../../frame/channels.ts';
 import { airConditions } from '../../frame/conditions.ts';
 import { once, type Situation } from '../../frame/situation.ts';
@@ -24,10 +26,29 @@ export type MeetingStep = Step<'meeting', MeetingSubject>;
 
 const HALF_OCTAVE = Math.SQRT2;
 
+type Meeting = Omit<MeetingSubject, 'channels'>;
+
+const keptMeetings = lastResult<Meeting[]>();
+
 /** Neighbours on channels of their own: what a delay and a pair of wires can bring together. */
 export const meetingsNow = once((now: Situation): MeetingSubject[] => {
   const proved = provedNow(now);
-  return neighbours(likeVoices(voicesOf(now.chain))).flatMap(([lower, upper]): MeetingSubject[] => {
+  const found = now.chain.channels.flatMap(({ filters = [] }) =>
+    filters.map(({ id }) => {
+      const filter = proved.get(id);
+      return filter && `${filter.family}/${filter.order}/${filter.cornerHz}`;
+    }),
+  );
+  // Readings and ticks come and go; where two ways meet follows from the chain and from what was proved of its filters.
+  const meetings = keptMeetings(now.chain, '', found, () => meetingsOf(now.chain, proved));
+  return meetings.map((meeting) => {
+    const ids = [...meeting.lower.members, ...meeting.upper.members].map(({ channel }) => channel.id);
+    return { ...meeting, channels: channelsNow(now).filter(({ channel }) => ids.includes(channel.id)) };
+  });
+});
+
+function meetingsOf(chain: Chain, proved: ProvedFilters): Meeting[] {
+  return neighbours(likeVoices(voicesOf(chain))).flatMap(([lower, upper]): Meeting[] => {
     const ids = (voice: LikeVoices): string[] => voice.members.map(({ channel }) => channel.id);
     const crossing = crossingOf(lower, upper, proved);
     if (crossing === undefined || ids(lower).some((id) => ids(upper).includes(id))) return [];
@@ -37,10 +58,9 @@ export const meetingsNow = once((now: Situation): MeetingSubject[] => {
       const [below, above] = [lower, upper].map((voice) => degreesOf(voiceAt(asWired(voice), hertz, proved)));
       return { hertz, filterPhaseDeg: above! - below! };
     });
-    const all = [...ids(lower), ...ids(upper)];
-    return [{ lower, upper, cornerHz, tones, channels: channelsNow(now).filter(({ channel }) => all.includes(channel.id)) }];
+    return [{ lower, upper, cornerHz, tones }];
   });
-});
+}
 
 export const asWired = <V extends LikeVoices>(voice: V): V => {
   const { isReversed: _, ...channel } = voice.channel;
