@@ -15,6 +15,9 @@ export function plannedLoadOhm(channel: Channel, toneHz: number, { plannedLoad }
   const { impedance, loadOhm, band } = channel;
   if (impedance === undefined || plannedLoad === undefined || plannedLoad === 'nominal') return loadOhm;
   const { from, to } = PLAYED_RANGE[band];
+  // A stretch that nobody measured may be the lowest of all.
+  const isWhole = impedance.kind === 'model' || (impedance.rows[0]!.frequencyHz <= from && impedance.rows.at(-1)!.frequencyHz >= to);
+  if (plannedLoad === 'lowest' && !isWhole) return loadOhm;
   const found = plannedLoad === 'tone' ? loadImpedanceAt(impedance, toneHz) : lowestImpedance(impedance, from, to);
   return Math.max(loadOhm, found?.ohm ?? loadOhm);
 }

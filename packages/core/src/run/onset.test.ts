@@ -121,7 +121,21 @@ describe('an amplifier that does not make its rating', () => {
     const state = gain({ readings, traces });
     expect(codesOf(state)).toContain('gain-at-end');
     // What makes it so is a tick of its own: without it the step is not done.
-    expect(state).toMatchObject({ status: 'open', action: { kind: 'tick', checks: expect.arrayContaining(['gain-at-end']) as string[] } });
+    expect(state).toMatchObject({
+      status: 'open',
+      action: { kind: 'tick', checks: expect.arrayContaining(['gain-at-end-16']) as string[] },
+    });
+    // The word holds for this voltage: turned down to 8 V and read three times it is asked for anew.
+    const mark = {
+      stepId: 'gain:sub',
+      checks: ['volume', 'drivers-off', 'gain-at-end-16'],
+      basis: seenTo(CHAIN, SETTINGS).find(({ stepId }) => stepId === 'gain:sub')!.basis!,
+    };
+    const ticked = (records: Partial<RunRecords>) =>
+      stateIn({ id: 'gain:sub', kind: 'gain' }, CHAIN, SETTINGS, { ...records, marks: seenTo(CHAIN, SETTINGS, [mark]) });
+    expect(ticked({ readings, traces }).status).toBe('done');
+    const lower = [8, 8.02, 8.01].map((volt) => read('gain', 'gain-voltage', volt, 'off'));
+    expect(ticked({ readings: [...readings, ...lower], traces: [...traces, capture('proof', 'clean', 8)] }).status).not.toBe('done');
     // A clipped one is no end stop.
     expect(codesOf(gain({ readings, traces: [capture('proof', 'clipped', 16)] }))).not.toContain('gain-at-end');
   });

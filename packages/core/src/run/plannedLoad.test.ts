@@ -61,6 +61,18 @@ describe('the load that power is reckoned with', () => {
     expect(step.plannedOhm).toBe(ohm);
     expect(step.target?.fullScaleVoltage).toBeCloseTo(volt, 6);
   });
+  it('is the nominal one where the curve leaves a part of the range out', () => {
+    const chain = chainOf(1);
+    const impedance = {
+      kind: 'table' as const,
+      rows: [
+        { frequencyHz: 35, ohm: 8 },
+        { frequencyHz: 45, ohm: 8 },
+      ],
+    };
+    const part = { ...chain, channels: [{ ...chain.channels[0]!, impedance }] };
+    expect(channelsNow(situation(part, settingsWith('lowest')))[0]!.plannedOhm).toBe(1);
+  });
   it('never lies below the nominal one', () => {
     expect(channelsNow(situation(chainOf(4), settingsWith('lowest')))[0]!.plannedOhm).toBe(4);
   });

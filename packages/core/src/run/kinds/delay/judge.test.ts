@@ -92,7 +92,7 @@ describe('delays by recorded sweeps', () => {
       fileName: `${channelId}.wav`,
       channelIndex: 0,
       analysis: { channels },
-      conditions: { at: 'air', channelId },
+      conditions: { at: 'air', channelId, position: 'driver’s head' },
       takenAt: new Date((clock += 1) * 60_000).toISOString(),
     }) as unknown as LoadTrace;
   const ALL = [heard('left', 0.9 / 343.2), heard('right', 1.3 / 343.2), heard('sub', 2.1 / 343.2 + 0.004)];
@@ -102,6 +102,10 @@ describe('delays by recorded sweeps', () => {
     expect(from).toBe('sweep');
     expect(rows.find(({ channelId }) => channelId === 'sub')!.setSecond).toBe(0);
     expect(rows.find(({ channelId }) => channelId === 'left')!.bySweepSecond).toBeCloseTo(1.2 / 343.2 + 0.004, 9);
+  });
+  it('that were heard at another seat count for nothing here, nor for two heads', () => {
+    expect(codesOf(stepIn({ delaysFrom: 'sweep', seat: 'middle' }, undefined, ALL))).toContain('distance-missing');
+    expect((stepIn({ delaysFrom: 'sweep', seat: 'both' }, undefined, ALL).figures as DelayFigures).from).toBe('tape');
   });
   it('agree with the tape, or it is said which channel does not; a subwoofer’s filter delays it, and is left out', () => {
     expect(codesOf(stepIn(MEASURED, undefined, ALL))).toEqual(['bass-by-phase']);

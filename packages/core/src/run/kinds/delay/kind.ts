@@ -141,7 +141,6 @@ export const delayRows = once((now: Situation): DelayRow[] => {
     const setSecond = Math.min(most, Math.round(wantedSecond / stepSecond) * stepSecond);
     return {
       ...row,
-      ...(known[id] === undefined ? {} : { distanceMetre: known[id] }),
       wantedSecond,
       setSecond,
       leftSecond: wantedSecond - setSecond,
@@ -154,22 +153,29 @@ const arrivalsNow = once((now: Situation): Map<string, number> => {
   const found = new Map<string, number>();
   for (const { conditions, analysis } of tracesAt(now, DELAYS_ID, 'air')) {
     const [microphone, line] = analysis.channels.map(({ response }) => response);
-    const { channelId } = conditions;
-    if (channelId !== undefined && microphone?.kind === 'response' && line?.kind === 'response')
+    const { channelId, position } = conditions;
+    // Heard at another seat it says nothing of this one.
+    if (position === microphoneAt(now) && channelId !== undefined && microphone?.kind === 'response' && line?.kind === 'response')
       found.set(channelId, microphone.arrivalSecond - line.arrivalSecond);
   }
   return found;
 });
 
+const microphoneAt = ({ chain: { listening } }: Situation): string =>
+  listening?.seat === 'middle' ? 'middle, between the heads' : 'driver’s head';
+
 /** By what the delays are told: as the tuner chose, else by whichever was measured. */
 export function delaysFrom(now: Situation): 'tape' | 'sweep' {
-  const { distancesMetre = {}, delaysFrom: chosen } = now.chain.listening ?? {};
+  const { distancesMetre = {}, delaysFrom: chosen, seat } = now.chain.listening ?? {};
+  // A microphone stands at one head: a compromise of two is a matter of the tape.
+  if (seat === 'both') return 'tape';
   return chosen ?? (Object.keys(distancesMetre).length === 0 && arrivalsNow(now).size > 0 ? 'sweep' : 'tape');
 }
 
 /** Under which one channel's sweep is recorded: by the microphone, and the source's line on the second channel. */
 export const arrivalConditions = (now: Situation, channelId: string | undefined): AirConditions => ({
   ...airConditions(now, ARRIVAL_TONE_HZ),
+  position: microphoneAt(now),
   ...(channelId === undefined ? {} : { channelId }),
   sweep: { ...LONG_SWEEP, labels: ['Microphone', 'Source line'] },
 });

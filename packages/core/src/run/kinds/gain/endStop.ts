@@ -5,12 +5,11 @@ import { voltageFactor } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
+import type { Check } from '../../frame/stepKind.ts';
 
 /** Readings that no longer rise lie this close together, in dB, with a good meter. Common practice, no source. */
 const STILL_DB = 0.15;
 const STILL_READINGS = 3;
-
-export const END_STOP_CHECK = { id: 'gain-at-end', words: 'gain knob at its end stop' } as const;
 
 /** The newest readings where they stand still, newest last; undefined where there are too few or they move. */
 export function standingStill(own: readonly LoadReading[], { meter }: Situation['settings']): readonly LoadReading[] | undefined {
@@ -23,22 +22,33 @@ export function standingStill(own: readonly LoadReading[], { meter }: Situation[
 }
 
 /**
- * A channel that is clean under its load and still short of its target while its readings stand still: its gain is at its end stop, or
+ * Where a channel is clean under its load and still short of its target while its readings stand still: its gain is at its end stop, or
  * nobody turned it. Which of the two only the tuner can say.
+ *
+ * @returns the RMS voltage at which it stands; undefined where it does not
  */
-export function isShortAndClean(step: ChannelNow, now: Situation): boolean {
+export function shortAndCleanVolt(step: ChannelNow, now: Situation): number | undefined {
   const target = step.target?.settingVoltage;
   const still = standingStill(readingsAt(now, stepId('gain', step.channel.id), 'gain-voltage', 'load'), now.settings);
   const newest = still?.at(-1);
-  if (target === undefined || still === undefined || newest === undefined) return false;
-  if (judgeGain(newest.value, newest.resolution, target, now.settings.rules.toleranceDb, now.settings.meter).verdict !== 'up') return false;
+  if (target === undefined || still === undefined || newest === undefined) return undefined;
+  const { rules, meter } = now.settings;
+  if (judgeGain(newest.value, newest.resolution, target, rules.toleranceDb, meter).verdict !== 'up') return undefined;
   const captures = [...tracesAt(now, stepId('proof', step.channel.id), 'load'), ...tracesAt(now, stepId('gain', step.channel.id), 'load')];
   const last = captures
     .filter(({ conditions }) => conditions.load === 'on')
     .sort((a, b) => (a.takenAt < b.takenAt ? -1 : 1))
     .at(-1);
-  return last !== undefined && last.takenAt >= still[0]!.takenAt && last.analysis.channels[last.channelIndex]?.clipping.verdict === 'clean';
+  const isClean =
+    last !== undefined && last.takenAt >= still[0]!.takenAt && last.analysis.channels[last.channelIndex]?.clipping.verdict === 'clean';
+  return isClean ? newest.value : undefined;
 }
+
+/** The tick stands for the voltage that it was given at: turned down later, it is asked for anew. */
+export const endStopCheck = (volt: number): Check => ({
+  id: `gain-at-end-${volt.toPrecision(2)}`,
+  words: `gain knob at its end stop, at ${formatQuantity(volt, 'V')}`,
+});
 
 /** What it means, and the ways out. */
 export function endStopFinding({ amplifier }: ChannelNow, volt: number, differenceDb: number, now: Situation): Finding {

@@ -17,7 +17,7 @@ import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situat
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { coarseFinding } from '../../frame/typedDigits.ts';
 import { toneRowFindings } from './toneRow.ts';
-import { endStopFinding, isShortAndClean, standingStill } from './endStop.ts';
+import { endStopFinding, shortAndCleanVolt, standingStill } from './endStop.ts';
 import { hottestCase } from '../ceiling/caseLift.ts';
 
 export interface GainFigures {
@@ -239,8 +239,8 @@ function gainFinding({ inputMinVolt, inputMaxVolt }: Amplifier, advice: GainAdvi
 /** Readings below the target that no longer rise: the amplifier has run out of voltage before the target. Only a scope under load says where. */
 function stuckFinding(step: ChannelNow, own: readonly LoadReading[], advice: GainAdvice, now: Situation): Finding | undefined {
   if (advice.verdict !== 'up') return undefined;
-  const newest = own.at(-1);
-  if (newest !== undefined && isShortAndClean(step, now)) return endStopFinding(step, newest.value, advice.differenceDb, now);
+  const endVolt = shortAndCleanVolt(step, now);
+  if (endVolt !== undefined) return endStopFinding(step, endVolt, advice.differenceDb, now);
   // What was read before the last capture of the proof was read against another target.
   const proved = tracesAt(now, stepId('proof', step.channel.id), 'load').at(-1)?.takenAt ?? '';
   const still = standingStill(

@@ -4,8 +4,8 @@ import { loadConditions } from '../../frame/conditions.ts';
 import { loadAtGain } from '../../frame/onset.ts';
 import { SHOCK_VOLT, toneStart } from '../../frame/gate.ts';
 import type { Situation } from '../../frame/situation.ts';
-import { defineKind } from '../../frame/stepKind.ts';
-import { END_STOP_CHECK, isShortAndClean } from './endStop.ts';
+import { defineKind, type Check } from '../../frame/stepKind.ts';
+import { endStopCheck, shortAndCleanVolt } from './endStop.ts';
 import { gainReadingThatCounts, judgeGainStep, LOAD_STANDS_ON } from './judge.ts';
 
 /** One channel's gain, to its target voltage. */
@@ -32,7 +32,7 @@ export const gain = defineKind({
       loadAtGain(now.settings.rules) === 'on'
         ? { id: 'load-on', words: 'load connected' }
         : { id: 'drivers-off', words: 'drivers disconnected' },
-      ...(isShortAndClean(step, now) ? [END_STOP_CHECK] : []),
+      ...endStopChecks(step, now),
     ],
     basis: terminalsBasis(step, now, loadAtGain(now.settings.rules)),
   }),
@@ -42,6 +42,11 @@ export const gain = defineKind({
   caution: gainCaution,
   judge: judgeGainStep,
 });
+
+function endStopChecks(step: ChannelNow, now: Situation): Check[] {
+  const volt = shortAndCleanVolt(step, now);
+  return volt === undefined ? [] : [endStopCheck(volt)];
+}
 
 function gainCaution({ toneHz, target }: ChannelNow, { settings: { rules } }: Situation): string {
   const isLoadOn = loadAtGain(rules) === 'on';

@@ -42,7 +42,8 @@ export function toneRow(step: ChannelNow, set: LoadReading, now: Situation): Ton
       const differenceDb = voltageRatioDb(value, set.value) - levelDb;
       const filtersDb = filterLoss(channel, toneHz, proved).db - loss.db;
       const restDb = differenceDb - filtersDb;
-      const isBeyond = Math.max(toneHz, set.conditions.toneHz) > now.settings.meter.highestHz;
+      const { highestHz, lowestHz = 0 } = now.settings.meter;
+      const isBeyond = [toneHz, set.conditions.toneHz].some((hertz) => hertz > highestHz || hertz < lowestHz);
       const laidTo = Math.abs(restDb) <= AGREES_DB ? 'filters' : isBeyond ? 'meter' : 'amplifier';
       return { toneHz, voltageRms: value, differenceDb, filtersDb, restDb, laidTo };
     });

@@ -116,6 +116,18 @@ describe('a subwoofer that is late and reversed', () => {
   });
 });
 
+describe('a slipped digit', () => {
+  it('does not make two ways add: 48 dB for 84 says nothing of the phase', () => {
+    const readings: Reading[] = [];
+    for (let k = 0; k < 6; k += 1) {
+      const next = shown(CHAIN, readings);
+      readings.push(next.kind === 'level-upper' ? { ...next, value: 48 } : next);
+    }
+    expect(stateOf(CHAIN, readings).status).toBe('out-of-tolerance');
+    expect(codesOf(stateOf(CHAIN, readings))).toEqual(['levels-apart']);
+  });
+});
+
 describe('levels that cannot be', () => {
   it.each([
     ['louder together than they can be', 95],

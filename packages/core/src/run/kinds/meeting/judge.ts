@@ -46,6 +46,8 @@ export interface MeetingFigures {
 const TOGETHER_DB = -0.6;
 /** What another trial must promise to be worth it. */
 const WORTH_DB = 0.3;
+/** Further apart at the corner, a phase hardly changes the sum. Common practice, no source. */
+const MOST_APART_DB = 12;
 /** After so many trials the best one is kept. */
 const MOST_TRIALS = 6;
 
@@ -110,6 +112,8 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
     };
     return { status: 'out-of-tolerance', figures, findings: [finding], action: readAction('level-both') };
   }
+  const apart = apartFinding(tones[Math.floor(tones.length / 2)]!, namesOf(step));
+  if (apart !== undefined) return { status: 'out-of-tolerance', figures, findings: [apart], action: readAction('level-lower') };
   if (next !== undefined) {
     // Something was measured, and nothing of it speaks of the crossover as it is.
     const isOld =
@@ -176,6 +180,23 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
             next: 'More than a delay and a polarity is in the way here: the cabin, other slopes, or another corner.',
           },
     ],
+  };
+}
+
+/**
+ * At the corner the two are about as loud as each other. Far from that they add to the louder one whatever their phase: it would look like
+ * nothing lost, and a slipped digit or a way that is muted would be called good.
+ */
+function apartFinding({ hertz, lowerDb, upperDb }: MeetingTone, { lower, upper }: Names): Finding | undefined {
+  if (lowerDb === undefined || upperDb === undefined) return undefined;
+  const apartDb = Math.abs(lowerDb - upperDb);
+  if (apartDb <= MOST_APART_DB) return undefined;
+  return {
+    code: 'levels-apart',
+    grade: 'attention',
+    figures: { hertz, apartDb },
+    words: `At ${formatQuantity(hertz, 'Hz')} ${lower} and ${upper} are ${fixed(apartDb, 0)} dB apart: how they add says nothing of their phase.`,
+    next: 'Read both alone again; if they are so, one is muted, or their levels want setting first.',
   };
 }
 
