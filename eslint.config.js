@@ -7,27 +7,13 @@ export default tseslint.config(
   js.configs.recommended,
   {
     files: ['**/*.{ts,tsx}'],
-    extends: [...tseslint.configs.strictTypeChecked],
-    languageOptions: {
-      parserOptions: {
-        // Two programs for all: types are worked out once, not once a package.
-        project: ['tsconfig.json', 'apps/web/tsconfig.json'],
-        tsconfigRootDir: import.meta.dirname,
-      },
-    },
+    extends: [...tseslint.configs.strict],
+    // The rules that need types are in .oxlintrc.json.
     rules: {
-      '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
       // An index that the loop keeps in bounds may be asserted; a hot loop cannot afford the check.
       '@typescript-eslint/no-non-null-assertion': 'off',
-      '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       '@typescript-eslint/no-invalid-void-type': 'off',
-      // TypeORM takes its entity options as plain objects, though it declares them as a class.
-      '@typescript-eslint/no-unsafe-class-instance-assignment': 'off',
-      // There are no enums (below): nothing to look for, and a tenth of the time.
-      '@typescript-eslint/no-unsafe-enum-assignment': 'off',
-      // The store's libraries hand out functions as properties; none of them uses `this`.
-      '@typescript-eslint/unbound-method': 'off',
       'no-restricted-syntax': ['error', { selector: 'TSEnumDeclaration', message: 'Use a union of literals.' }],
     },
   },

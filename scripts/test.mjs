@@ -40,9 +40,12 @@ const quiet = (name, args) => tool(name, args, { quiet: true });
 /** What needs no application to run: one after the other, beside the unit tests, which leave a core to spare while they wait. */
 async function staticChecks() {
   await timed('Types', async () => {
-    for (const project of PROJECTS) await quiet('tsc', ['-p', project]);
+    for (const project of PROJECTS) await quiet('tsgo', ['-p', project]);
   });
-  await timed('Lint', () => quiet('eslint', ['.']));
+  await timed('Lint', async () => {
+    await quiet('oxlint', ['--type-aware', '--quiet', '.']);
+    await quiet('eslint', ['.']);
+  });
   await timed('Format', () => quiet('prettier', ['--check', '--log-level', 'warn', '.']));
   await timed('Dependency rules', async () => {
     for (const rules of ['dependency-rules.cjs', 'folder-rules.cjs'])

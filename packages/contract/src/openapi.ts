@@ -31,7 +31,7 @@ export function openApiDocument(): object {
 
 function describe(operation: Operation): object {
   const names = [...operation.path.matchAll(/\{(\w+)\}/g)].map((match) => match[1] ?? '');
-  const query = operation.query as { properties?: Record<string, object>; required?: string[] } | undefined;
+  const query: { properties?: Record<string, object>; required?: string[] } | undefined = operation.query;
   const content = {
     ...(operation.body === undefined ? {} : { 'application/json': { schema: operation.body } }),
     ...Object.fromEntries((operation.rawTypes ?? []).map((type) => [type, { schema: { type: 'string', format: 'binary' } }])),
