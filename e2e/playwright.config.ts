@@ -24,8 +24,8 @@ export default defineConfig({
   timeout: 240_000,
   // A machine that does other things besides may take its time; a fault is a fault after half a minute too.
   expect: { timeout: 30_000 },
-  // Two cores: while one browser draws, the other's server and database work.
-  workers: 2,
+  // Two cores: while two browsers draw, the third waits for a sound, a restart or a server.
+  workers: 3,
   // A machine that is busy with other things may be too slow once; what needed its second try is named at the end.
   retries: process.env.CI === undefined ? 0 : 1,
   forbidOnly: process.env.CI !== undefined,

@@ -91,6 +91,7 @@ export * from './run/kinds/input/kind.ts';
 export * from './run/kinds/loadPair/judge.ts';
 export * from './run/kinds/output/judge.ts';
 export * from './run/kinds/proof/judge.ts';
+export type { OtherSupply } from './run/kinds/proof/supplyFindings.ts';
 export * from './run/kinds/delay/kind.ts';
 export * from './run/kinds/meeting/judge.ts';
 export * from './run/kinds/meeting/prediction.ts';

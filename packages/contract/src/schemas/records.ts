@@ -220,6 +220,8 @@ export const ChannelSchema = strict({
   pairedWith: Type.Optional(key),
   differsFromPair: Type.Optional(Type.Boolean({ title: 'meant to differ from its pair' })),
   impedance: Type.Optional(ChannelImpedanceSchema),
+  dummyOhm: Type.Optional(ohm('dummy load')),
+  dummyWatt: Type.Optional(watt('rating of the dummy load')),
 });
 /** Metres from the front left corner, seen from above. */
 const place = strict({

@@ -169,7 +169,16 @@ export interface Channel {
   differsFromPair?: boolean;
   /** of the whole load at its terminals, where it was measured or is known */
   impedance?: ChannelImpedance;
+  /** a resistor that stands for the drivers while the channel is measured with its load on: what it has, and what it bears for long */
+  dummyOhm?: number;
+  dummyWatt?: number;
 }
+
+/** What hangs on a channel's terminals while it is measured with its load on: its drivers, or the resistor that stands for them. */
+export const hangingOhm = ({ loadOhm, dummyOhm }: Pick<Channel, 'loadOhm' | 'dummyOhm'>): number => dummyOhm ?? loadOhm;
+
+/** A resistor this near is the same load as the drivers: 10 % is 0.4 dB of the voltage where as much is lost in the amplifier as in the load. */
+export const DUMMY_APART = 0.1;
 
 /** plate: what is printed; sheet: its own test sheet; fuse: ten watts for an ampere, a guess */
 export type PowerBasis = 'plate' | 'sheet' | 'fuse';

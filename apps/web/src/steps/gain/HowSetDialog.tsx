@@ -6,7 +6,20 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import type { FieldSpec } from '../../ui/forms/fields.ts';
 import { RecordForm } from '../../ui/forms/RecordForm.tsx';
 
-type Setting = Pick<Channel, 'powerBasis' | 'wishWatt' | 'headroomDb' | 'overlapDb' | 'blendDb' | 'remoteAt' | 'toneHz' | 'toneLevelDbfs'>;
+const NAMES = [
+  'powerBasis',
+  'wishWatt',
+  'headroomDb',
+  'overlapDb',
+  'blendDb',
+  'remoteAt',
+  'toneHz',
+  'toneLevelDbfs',
+  'dummyOhm',
+  'dummyWatt',
+] as const;
+
+type Setting = Pick<Channel, (typeof NAMES)[number]>;
 
 const FIELDS: FieldSpec<Setting>[] = [
   {
@@ -68,6 +81,22 @@ const FIELDS: FieldSpec<Setting>[] = [
     hint: 'Such as the tuning of the enclosure; without it the house’s',
   },
   { kind: 'quantity', unit: 'dBFS', name: 'toneLevelDbfs', label: 'Recorded level of its tone', optional: true },
+  {
+    kind: 'quantity',
+    unit: 'ohm',
+    name: 'dummyOhm',
+    label: 'Dummy load in place of its drivers',
+    optional: true,
+    hint: 'As it is metered; without it the drivers hang on while the load is on',
+  },
+  {
+    kind: 'quantity',
+    unit: 'W',
+    name: 'dummyWatt',
+    label: 'What that dummy load bears for long',
+    optional: true,
+    hint: 'Its rating as it is mounted; the proof then says how long a burst may be',
+  },
 ];
 
 /** Limits, headroom, blend and tone of one channel. */
@@ -91,8 +120,6 @@ export function HowSetDialog({ run, step: { channel }, onClose }: { run: TuneRun
     </Dialog>
   );
 }
-
-const NAMES = ['powerBasis', 'wishWatt', 'headroomDb', 'overlapDb', 'blendDb', 'remoteAt', 'toneHz', 'toneLevelDbfs'] as const;
 
 const settingOf = (channel: Channel): Setting =>
   Object.fromEntries(NAMES.flatMap((name) => (channel[name] === undefined ? [] : [[name, channel[name]]])));

@@ -1,17 +1,24 @@
-import { formatQuantity, pairConditions } from '@yield/core';
+import { loadConditions, pairConditions } from '@yield/core';
 import type { JSX } from 'react';
+import { TraceDrop } from '../../trace/TraceDrop.tsx';
+import { useTakeCapture } from '../../trace/useTakeCapture.ts';
 import { Checks } from '../kit/Checks.tsx';
 import { Probes } from '../kit/Probes.tsx';
 import { ReadingEntry } from '../kit/ReadingEntry.tsx';
 import { Tone } from '../kit/Tone.tsx';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
+import { OverLoads } from './OverLoads.tsx';
 
-/** One voltage without and one with load, at the same knob. */
+/** One voltage without and one with load, at the same knob; captures of both, where a scope is at hand. */
 export function LoadPairBody({ run, current }: ViewProps<'load-pair'>): JSX.Element {
   const { step, state } = current;
-  const { unloaded, sag } = state.figures;
+  const { unloaded, loaded, sag, hangingOhm, captures } = state.figures;
   const entry = (reading: 'pair-unloaded' | 'pair-loaded') => ({ kind: reading, conditions: pairConditions(step, run.now, reading) });
+  const capture = {
+    off: useTakeCapture({ run, stepId: step.id, conditions: () => loadConditions(step, run.now, 'off') }),
+    on: useTakeCapture({ run, stepId: step.id, conditions: () => loadConditions(step, run.now, 'on') }),
+  };
   return (
     <div className="min-w-0 space-y-3">
       <Checks run={run} current={current} />
@@ -27,20 +34,24 @@ export function LoadPairBody({ run, current }: ViewProps<'load-pair'>): JSX.Elem
         findings={state.findings}
         hint="Read the voltage without load. Stop the tone, connect the load, play again in a short burst, and read once more: the knob stays where it is."
       />
-      {sag !== undefined && (
-        <dl
-          className="border-line grid grid-cols-[auto_auto_1fr] gap-x-8 gap-y-2 border-y py-3"
-          aria-label="At this knob, into other loads"
-        >
-          {sag.predictions.map(({ loadOhm, voltageRms, powerWatt }) => (
-            <div key={loadOhm} className="contents">
-              <dt className="font-semibold">{formatQuantity(loadOhm, 'ohm')}</dt>
-              <dd className="text-right">{formatQuantity(voltageRms, 'V')}</dd>
-              <dd className="text-quiet">{formatQuantity(powerWatt, 'W')} with this tone, as long as current and rails hold out</dd>
-            </div>
-          ))}
-        </dl>
+      {sag !== undefined && unloaded !== undefined && loaded !== undefined && (
+        <OverLoads
+          unloadedVolt={unloaded.value}
+          measured={{
+            loadOhm: hangingOhm,
+            voltageRms: loaded.value,
+            powerWatt: loaded.value ** 2 / hangingOhm,
+            isMeasured: true,
+          }}
+          sag={sag}
+        />
       )}
+      <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2">
+        <TraceDrop label={captureLabel('Capture, load off', captures?.off?.fileName)} capture={capture.off} />
+        <TraceDrop label={captureLabel('Capture, load on', captures?.on?.fileName)} capture={capture.on} />
+      </div>
     </div>
   );
 }
+
+const captureLabel = (label: string, fileName: string | undefined): string => (fileName === undefined ? label : `${label}: ${fileName}`);

@@ -6,12 +6,14 @@ import { TraceDrop } from '../../trace/TraceDrop.tsx';
 import { useTakeCapture, type TakeCapture } from '../../trace/useTakeCapture.ts';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 import { Reveal } from '../../ui/Reveal.tsx';
+import { HowSet } from '../gain/HowSet.tsx';
 import { Checks } from '../kit/Checks.tsx';
 import { Probes } from '../kit/Probes.tsx';
 import { ReadingEntry } from '../kit/ReadingEntry.tsx';
 import { Tone } from '../kit/Tone.tsx';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
+import { OtherSupplies } from './OtherSupplies.tsx';
 
 const Impedance = lazy(async () => ({ default: (await import('./Impedance.tsx')).Impedance }));
 const LivePanel = lazy(async () => ({ default: (await import('../../live/LivePanel.tsx')).LivePanel }));
@@ -73,6 +75,7 @@ export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
           <ReadingEntry run={run} current={current} kind="supply-loaded" unit="V" label="While the tone plays" />
         </div>
         <p className="text-quiet text-sm">DC volts, at the amplifier’s own power terminals: what is lost there was lost on the way.</p>
+        <OtherSupplies supplies={figures.otherSupplies} isRegulated={step.amplifier.isRegulated === true} />
       </Reveal>
       {liveOpen && (
         <Suspense fallback={null}>
@@ -90,6 +93,7 @@ export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
       >
         <TakeProbe run={run} current={current} capture={capture} />
       </Verdict>
+      <HowSet run={run} step={step} label="Load and how this channel is set" />
       <Suspense fallback={null}>
         <Impedance run={run} step={step} voltageRms={figures.loadedVolt} />
       </Suspense>

@@ -17,13 +17,15 @@ export const channelWords = ({ channel, amplifier }: ChannelNow): StepWords => (
 /** What ticks before a tone at a channel's terminals stand for: another volume, hook-up or wiring is to be seen to anew. */
 export function terminalsBasis({ channel, amplifier }: ChannelNow, now: Situation, load: 'on' | 'off'): Basis {
   const { source } = now.chain;
-  const { mode, terminals, loadOhm, wiring } = channel;
+  const { mode, terminals, loadOhm, wiring, dummyOhm } = channel;
   // Without load nothing hangs there whose wiring could matter.
-  const hung = load === 'off' ? {} : { loadOhm, network: wiring?.network };
+  const hung = load === 'off' ? {} : dummyOhm === undefined ? { loadOhm, network: wiring?.network } : { dummyOhm };
   const words =
     load === 'off'
       ? 'load off'
-      : `${formatQuantity(loadOhm, 'ohm')}${wiring === undefined ? '' : ` (${networkTextWords(wiring.network)})`}`;
+      : dummyOhm !== undefined
+        ? `a dummy load of ${formatQuantity(dummyOhm, 'ohm')}`
+        : `${formatQuantity(loadOhm, 'ohm')}${wiring === undefined ? '' : ` (${networkTextWords(wiring.network)})`}`;
   return basisOf(
     { sourceId: sourceIdOf(source), volume: source.workingVolume, amplifierId: amplifier.id, mode, terminals, load, ...hung },
     `${amplifier.name}, ${terminals}, ${mode}, ${words}, volume ${source.workingVolume}`,

@@ -1,4 +1,4 @@
-import type { Channel, HouseRules } from '../../job/chain.ts';
+import { hangingOhm, type Channel, type HouseRules } from '../../job/chain.ts';
 import { filtersOf, filterWords } from '../../job/channelFilters.ts';
 import { channelNetwork } from '../../job/channelWiring.ts';
 import {
@@ -47,13 +47,13 @@ export function loadConditions(
   now: Situation,
   load: HouseRules['loadWhileSetting'],
 ): LoadConditions {
-  const network = channelNetwork(channel);
+  const network = load === 'on' && channel.dummyOhm !== undefined ? undefined : channelNetwork(channel);
   const fedVolt = fedVoltNow(channel, now);
   return {
     at: 'load',
     ...playedNow(now, toneHz, toneLevelDbfs),
     load,
-    loadOhm: channel.loadOhm,
+    loadOhm: load === 'on' ? hangingOhm(channel) : channel.loadOhm,
     ...(network === undefined ? {} : { network: networkText(network) }),
     mode: channel.mode,
     amplifierId: amplifier.id,

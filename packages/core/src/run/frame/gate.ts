@@ -1,5 +1,7 @@
 import type { Finding } from '../../findings.ts';
 import type { Channel } from '../../job/chain.ts';
+import { hookupOf } from '../../loads/planLoads.ts';
+import { formatQuantity } from '../../units/formatQuantity.ts';
 import { sensibleWiring } from '../../job/sensibleWiring.ts';
 import { voltageRatioDb } from '../../levels/decibels.ts';
 import { planCrossovers } from '../../ways/crossoverPlan.ts';
@@ -39,7 +41,7 @@ export function gateOf<S extends object>(kind: StepKind<string, S>, subject: S, 
   // The hook-up is where the tuner's word for a low load is given; every other step wants it given.
   const isTaken = (channel: ChannelNow): boolean => (kind.connects === true ? mayGoBelow(channel) : isBelowByWord(channel, now));
   const tooLow = channels.find((channel) => channel.hookup.verdict === 'below-minimum' && !isTaken(channel));
-  const stop = tooLow === undefined ? undefined : lowLoad(tooLow);
+  const stop = tooLow === undefined ? channels.map(lowDummy).find((found) => found !== undefined) : lowLoad(tooLow);
   if (!reachesDrivers(kind.plays)) return { isLocked: true, ...(stop === undefined ? {} : { stop }) };
   const bare = channels.find(({ channel }) => bareTweeter(channel) !== undefined);
   const unseen = channels.find(({ channel }) => !areFiltersConfirmed(channel, now));
@@ -70,6 +72,20 @@ function lowLoad({ channel, amplifier, hookup }: ChannelNow): Finding {
     words: hookup.note,
     next: 'Choose another wiring first.',
     action: { kind: 'rewire', channelId: channel.id, ...(wiring === undefined ? {} : { channel: wiring }) },
+  };
+}
+
+/** A resistor can be too low for an amplifier as well as drivers can. */
+function lowDummy({ channel, amplifier }: ChannelNow): Finding | undefined {
+  const { dummyOhm, mode } = channel;
+  if (dummyOhm === undefined || hookupOf({ ...amplifier, mode }, dummyOhm).verdict !== 'below-minimum') return undefined;
+  return {
+    code: 'dummy-too-low',
+    grade: 'stop',
+    figures: { channelId: channel.id, dummyOhm },
+    words: `A dummy load of ${formatQuantity(dummyOhm, 'ohm')} is less than ${amplifier.name} takes.`,
+    next: 'Take a higher one, or the drivers: under “How this channel is set”.',
+    action: { kind: 'describe', what: 'dummyOhm' },
   };
 }
 

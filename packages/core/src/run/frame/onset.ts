@@ -1,4 +1,4 @@
-import type { Amplifier, Channel, HouseRules } from '../../job/chain.ts';
+import { DUMMY_APART, type Amplifier, type Channel, type HouseRules } from '../../job/chain.ts';
 import { channelNetwork } from '../../job/channelWiring.ts';
 import type { LoadReading, LoadTrace } from '../../job/records.ts';
 import { sourceIdOf } from '../../job/source.ts';
@@ -82,8 +82,14 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
 function hangsOn(channel: Channel, amplifier: Amplifier): (conditions: LoadReading['conditions']) => boolean {
   const network = channelNetwork(channel);
   const wired = network === undefined ? undefined : networkText(network);
+  // A resistor that was taken for the drivers has no wiring.
+  const isWiredAlike = (then: string | undefined): boolean => then === wired || (then === undefined && channel.dummyOhm !== undefined);
   return ({ load, loadOhm, mode, amplifierId, network: then }) =>
-    load === 'on' && loadOhm === channel.loadOhm && mode === channel.mode && amplifierId === amplifier.id && then === wired;
+    load === 'on' &&
+    Math.abs(loadOhm / channel.loadOhm - 1) <= (channel.dummyOhm === undefined ? 0 : DUMMY_APART) &&
+    mode === channel.mode &&
+    amplifierId === amplifier.id &&
+    isWiredAlike(then);
 }
 
 /** Less than this is not worth turning the knob again. */

@@ -2,6 +2,7 @@ import type { Action, Finding } from '../../../findings.ts';
 import { compareFigures } from '../../../gain/meter.ts';
 import { sag, type Sag } from '../../../gain/sag.ts';
 import type { LoadConditions } from '../../../job/conditions.ts';
+import { hangingOhm } from '../../../job/chain.ts';
 import type { LoadReading } from '../../../job/records.ts';
 import { hookupOf } from '../../../loads/planLoads.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
@@ -13,14 +14,19 @@ import { staleReasons } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';
 import { gainReadings } from '../gain/judge.ts';
 import { PROOF_STANDS_ON } from '../proof/judge.ts';
+import { captureFindings, pairCaptures, type PairCaptures } from './captures.ts';
 
-type PairStep = Step<'load-pair', ChannelNow>;
+export type PairStep = Step<'load-pair', ChannelNow>;
 
 export interface LoadPairFigures {
   unloaded?: LoadReading;
   loaded?: LoadReading;
+  /** captures at the same knob, where there are any */
+  captures?: PairCaptures;
   /** output resistance, drop, and the voltage and power that other loads would get */
   sag?: Sag;
+  /** what hung on the terminals, in ohm: the drivers, or a dummy load */
+  hangingOhm: number;
 }
 
 /** Loads that one asks after. */
@@ -51,11 +57,18 @@ export const pairConditions = (step: PairStep, now: Situation, reading = nextRea
 export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPairFigures> {
   const [unloaded, loaded] = [newestOf(step, now, 'pair-unloaded'), pairedLoad(step, now)];
   const readings = [unloaded, loaded].filter((reading) => reading !== undefined);
-  const figures: LoadPairFigures = { ...(unloaded === undefined ? {} : { unloaded }), ...(loaded === undefined ? {} : { loaded }) };
+  const captures = pairCaptures(step, now);
+  const loadOhm = hangingOhm(step.channel);
+  const figures: LoadPairFigures = {
+    hangingOhm: loadOhm,
+    ...(unloaded === undefined ? {} : { unloaded }),
+    ...(loaded === undefined ? {} : { loaded }),
+    ...(Object.keys(captures).length === 0 ? {} : { captures }),
+  };
   const read = (reading: 'pair-unloaded' | 'pair-loaded'): Action => ({ kind: 'read', reading, unit: 'V' });
   const gainReading = gainReadings(now, step.channel.id).at(-1);
   const reasons = [
-    ...new Set(readings.flatMap(({ conditions }) => staleReasons(PROOF_STANDS_ON, conditions, pairConditions(step, now)))),
+    ...new Set(readings.flatMap(({ conditions }) => staleReasons(PROOF_STANDS_ON, conditions, loadConditions(step, now, conditions.load)))),
     ...(readings.some(({ takenAt }) => gainReading !== undefined && gainReading.takenAt > takenAt)
       ? ['the gain was read again after it']
       : []),
@@ -64,8 +77,9 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
     const next = 'Read both voltages again, the knob untouched between them.';
     return { status: 'stale', figures, action: read('pair-unloaded'), findings: [staleFinding('The pair', reasons, next)] };
   }
+  const seen = captureFindings(captures);
   if (unloaded === undefined || loaded === undefined) {
-    return { status: 'open', figures, findings: [], action: read(nextReading(step, now)) };
+    return { status: 'open', figures, findings: seen, action: read(nextReading(step, now)) };
   }
   const silent = readings.find(({ value }) => value <= 0);
   if (silent !== undefined) {
@@ -74,17 +88,19 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
     const nothing: Finding = { code: 'reads-nothing', grade: 'attention', figures: {}, words: 'The meter reads nothing.', next, action };
     return { status: 'out-of-tolerance', figures, findings: [nothing], action };
   }
-  if (loaded.value > unloaded.value) return judgeRise(step, now, unloaded, loaded);
+  if (loaded.value > unloaded.value) return judgeRise(step, now, unloaded, loaded, figures);
+  const flat = seen.find(({ grade }) => grade === 'attention');
+  if (flat !== undefined) return { status: 'out-of-tolerance', figures, findings: seen, action: flat.action ?? read('pair-unloaded') };
   // What the amplifier must not be given is not promised either.
   const isAllowed = (ohm: number): boolean => hookupOf({ ...step.amplifier, mode: step.channel.mode }, ohm).verdict !== 'below-minimum';
   const pair = sag({
     unloadedVoltage: unloaded.value,
     loadedVoltage: loaded.value,
-    loadOhm: step.channel.loadOhm,
-    predictLoadsOhm: USUAL_LOADS_OHM.filter((ohm) => ohm !== step.channel.loadOhm && isAllowed(ohm)),
+    loadOhm,
+    predictLoadsOhm: [...new Set([...USUAL_LOADS_OHM, step.channel.loadOhm])].filter((ohm) => ohm !== loadOhm && isAllowed(ohm)),
   });
   if (pair.dropDb > CREDIBLE_DROP_DB) return judgeFall(pair, figures);
-  return { status: 'done', figures: { ...figures, sag: pair }, findings: [pairFinding(pair)] };
+  return { status: 'done', figures: { ...figures, sag: pair }, findings: [pairFinding(pair), ...seen] };
 }
 
 /** Half the power gone is more than a supply gives: something was turned, or something is wrong. */
@@ -116,22 +132,23 @@ function judgeRise(
   { settings: { meter } }: Situation,
   unloaded: LoadReading,
   loaded: LoadReading,
+  known: LoadPairFigures,
 ): Judgement<LoadPairFigures> {
   const shown = ({ value, resolution }: LoadReading) => ({ value, resolution, meter });
   const { same, differenceDb } = compareFigures(shown(unloaded), shown(loaded), true);
   const figures = { unloadedVolt: unloaded.value, loadedVolt: loaded.value };
   if (same) {
     const words = 'The load takes off nothing that this meter could tell.';
-    return { status: 'done', figures: { unloaded, loaded }, findings: [{ code: 'no-drop', grade: 'good', figures, words }] };
+    return { status: 'done', figures: known, findings: [{ code: 'no-drop', grade: 'good', figures, words }] };
   }
   const action: Action = { kind: 'read', reading: 'pair-unloaded', unit: 'V' };
   const finding: Finding = {
     code: 'loaded-above-unloaded',
     grade: 'attention',
-    figures: { ...figures, differenceDb, loadOhm: channel.loadOhm },
+    figures: { ...figures, differenceDb, loadOhm: hangingOhm(channel) },
     words: `With the load on the voltage is ${formatQuantity(differenceDb, 'dB')} higher than without: no load does that. The knob or the volume was turned in between.`,
     next: 'Read both again, nothing touched between them.',
     action,
   };
-  return { status: 'out-of-tolerance', figures: { unloaded, loaded }, findings: [finding], action };
+  return { status: 'out-of-tolerance', figures: known, findings: [finding], action };
 }

@@ -16,6 +16,7 @@ export const loadPair = defineKind({
   intakes: [
     { type: 'reading', kind: 'pair-unloaded', unit: 'V', at: 'load', words: 'volts, load off' },
     { type: 'reading', kind: 'pair-loaded', unit: 'V', at: 'load', words: 'volts, load on' },
+    { type: 'capture', at: 'load', judged: 'tone' },
   ],
   dependsOn: PROOF_STANDS_ON,
   subjects: channelsNow,

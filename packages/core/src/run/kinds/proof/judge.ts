@@ -1,6 +1,7 @@
 import type { Action, Finding } from '../../../findings.ts';
 import { deliveredPower } from '../../../gain/deliveredPower.ts';
 import { sag, type Sag } from '../../../gain/sag.ts';
+import { hangingOhm } from '../../../job/chain.ts';
 import type { LoadReading, LoadTrace } from '../../../job/records.ts';
 import { powerRatioDb, voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
@@ -14,7 +15,9 @@ import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';
 import { gainReadings, LOAD_STANDS_ON } from '../gain/judge.ts';
+import { dummyFindings } from './dummyFindings.ts';
 import { impedanceFindings, takenAtTone } from './impedanceFindings.ts';
+import { otherSupplies, supplyFindings, type OtherSupply, type SupplyRead } from './supplyFindings.ts';
 
 export interface ProofFigures {
   loadedVolt?: number;
@@ -27,7 +30,9 @@ export interface ProofFigures {
   sag?: Sag;
   trace?: LoadTrace;
   /** at the amplifier's terminals, with nothing playing and while the tone plays */
-  supply?: { restVolt?: number; loadedVolt?: number };
+  supply?: SupplyRead;
+  /** the highest clean voltage at other supplies, where it can be told */
+  otherSupplies?: OtherSupply[];
   /** what the load takes at the tone, by the impedance that was entered for it */
   taken?: LoadTaken;
 }
@@ -38,7 +43,7 @@ export const PROOF_STANDS_ON: readonly ConditionKey[] = [...LOAD_STANDS_ON, 'wir
 /** A loaded voltage that misses the unloaded one by more than this is worth a word: a tenth of the power. Common practice, no source. */
 const NOTABLE_SAG_DB = 0.5;
 /** Down from an onset in steps this small: a soft limiter’s knee is half a decibel wide, and a larger step gives it away. */
-const ONSET_STEP_DB = 0.25;
+export const ONSET_STEP_DB = 0.25;
 
 /** Where a proof stands: voltage and capture under load, against the ratings. */
 export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Judgement<ProofFigures> {
@@ -68,6 +73,8 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
     ...(trace === undefined ? {} : { trace }),
     ...supplyFigures(step, now),
   };
+  const others = otherSupplies(step, figures.supply, fullScaleVolt(step, loaded));
+  if (others.length > 0) figures.otherSupplies = others;
   if (reasons.length > 0) {
     const isLoadedOld = loaded === undefined || isOlder(loaded) || staleReasons(PROOF_STANDS_ON, loaded.conditions, present).length > 0;
     return {
@@ -105,7 +112,8 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
     ...(loaded === undefined ? [] : besidePair(step, loaded, now)),
     ...powerFindings(step, figures),
     ...impedanceFindings(step, figures.taken),
-    ...supplyFindings(step, figures),
+    ...supplyFindings(step, figures.supply, fullScaleVolt(step, loaded)),
+    ...dummyFindings(step, loaded?.value, clamp?.value),
   ];
   const worst = findings.find(({ grade }) => grade === 'stop') ?? findings.find(({ grade }) => grade === 'attention');
   if (worst !== undefined) {
@@ -119,6 +127,10 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
   return { status: 'done', figures, findings };
 }
 
+/** What a full-scale tone would read at this gain, under load. */
+const fullScaleVolt = (step: ChannelNow, loaded: LoadReading | undefined): number | undefined =>
+  loaded === undefined ? undefined : loaded.value * voltageFactor(-step.toneLevelDbfs - step.loss.db);
+
 function powerFigures(
   step: ChannelNow,
   loaded: LoadReading | undefined,
@@ -129,7 +141,7 @@ function powerFigures(
   const { loadOhm } = step.channel;
   const taken = takenAtTone(step, loaded.value);
   const delivered =
-    clamp === undefined || clamp.value <= 0
+    clamp === undefined || clamp.value <= 0 || step.channel.dummyOhm !== undefined
       ? deliveredPower({ voltageRms: loaded.value, loadOhm: step.plannedOhm, nominalOhm: loadOhm })
       : deliveredPower({ voltageRms: loaded.value, currentRms: clamp.value, nominalOhm: loadOhm });
   const comparable = gainReading !== undefined && gainReading.conditions.load === 'off' && gainReading.value >= loaded.value;
@@ -139,13 +151,15 @@ function powerFigures(
     fullScaleWatt: delivered.powerWatt * voltageFactor(-step.toneLevelDbfs - step.loss.db) ** 2,
     impedanceOhm: delivered.impedanceOhm,
     ...(taken === undefined ? {} : { taken }),
-    ...(clamp === undefined || delivered.impedanceRiseRatio === undefined ? {} : { impedanceRiseRatio: delivered.impedanceRiseRatio }),
+    ...(clamp === undefined || step.channel.dummyOhm !== undefined || delivered.impedanceRiseRatio === undefined
+      ? {}
+      : { impedanceRiseRatio: delivered.impedanceRiseRatio }),
     ...(comparable
       ? {
           sag: sag({
             unloadedVoltage: gainReading.value,
             loadedVoltage: loaded.value,
-            loadOhm,
+            loadOhm: hangingOhm(step.channel),
             predictLoadsOhm: [4, 2, 1].filter((ohm) => ohm !== loadOhm),
           }),
         }
@@ -161,50 +175,6 @@ function supplyFigures(step: Step<'proof', ChannelNow>, now: Situation): Pick<Pr
   const [restVolt, loadedVolt] = [newest('supply-rest'), newest('supply-loaded')];
   if (restVolt === undefined && loadedVolt === undefined) return {};
   return { supply: { ...(restVolt === undefined ? {} : { restVolt }), ...(loadedVolt === undefined ? {} : { loadedVolt }) } };
-}
-
-/** A wire and an alternator that do their work lose no more. Common practice, no source. */
-const NOTABLE_SUPPLY_DROP = 1;
-/** Below, many amplifiers switch off or distort. Common practice, no source. */
-const LOW_SUPPLY_VOLT = 11;
-
-/** Sag parted: what wire and supply lose on the way to the amplifier, apart from what the amplifier itself loses. */
-function supplyFindings({ amplifier, power }: ChannelNow, { supply }: ProofFigures): Finding[] {
-  if (supply === undefined) return [];
-  const { restVolt, loadedVolt } = supply;
-  const findings: Finding[] = [];
-  if (restVolt !== undefined && loadedVolt !== undefined && restVolt - loadedVolt > NOTABLE_SUPPLY_DROP) {
-    const drop = formatQuantity(restVolt - loadedVolt, 'V');
-    findings.push({
-      code: 'supply-drops',
-      grade: 'attention',
-      figures: { restVolt, loadedVolt },
-      words: `The supply drops ${drop} at the amplifier’s own terminals while the tone plays.`,
-      next: 'That is wire, fuse, earth or battery, not the amplifier: measure along the wire to find where it is lost.',
-    });
-  }
-  if (loadedVolt !== undefined && loadedVolt < LOW_SUPPLY_VOLT) {
-    findings.push({
-      code: 'supply-low',
-      grade: 'attention',
-      figures: { loadedVolt },
-      words: `${formatQuantity(loadedVolt, 'V')} at its terminals is too little for most amplifiers.`,
-      next: 'Charge or run the engine (outdoors only: exhaust gas kills), then read again.',
-    });
-  }
-  if (loadedVolt !== undefined && amplifier.ratedAtVolt !== undefined && amplifier.isRegulated !== true && power.kind === 'known') {
-    const rated = power.holds.find(({ by }) => by === 'rating');
-    if (rated !== undefined) {
-      const there = rated.powerWatt * (loadedVolt / amplifier.ratedAtVolt) ** 2;
-      findings.push({
-        code: 'supply-scales',
-        grade: 'note',
-        figures: { loadedVolt, ratedAtVolt: amplifier.ratedAtVolt, powerWatt: there },
-        words: `Rated at ${formatQuantity(amplifier.ratedAtVolt, 'V')}, it makes about ${formatQuantity(there, 'W')} at ${formatQuantity(loadedVolt, 'V')}.`,
-      });
-    }
-  }
-  return findings;
 }
 
 /** A load never lifts the voltage: more of it under load means that the knob was turned in between. */

@@ -1,0 +1,81 @@
+import type { Action, Finding } from '../../../findings.ts';
+import type { LoadTrace } from '../../../job/records.ts';
+import { formatQuantity } from '../../../units/formatQuantity.ts';
+import type { ChannelNow } from '../../frame/channels.ts';
+import { loadConditions } from '../../frame/conditions.ts';
+import { tracesAt, type Situation } from '../../frame/situation.ts';
+import { staleReasons } from '../../frame/staleness.ts';
+import type { Step } from '../../frame/stepKind.ts';
+import { ONSET_STEP_DB, PROOF_STANDS_ON } from '../proof/judge.ts';
+import { gainReadings } from '../gain/judge.ts';
+
+/** The newest captures at one knob, without and with the load. */
+export interface PairCaptures {
+  off?: LoadTrace;
+  on?: LoadTrace;
+}
+
+/** Those that still speak of the present set-up: one that does not is no half of a pair. */
+export function pairCaptures(step: Step<'load-pair', ChannelNow>, now: Situation): PairCaptures {
+  const turned = gainReadings(now, step.channel.id).at(-1)?.takenAt ?? '';
+  const newest = (load: 'off' | 'on'): LoadTrace | undefined =>
+    tracesAt(now, step.id, 'load')
+      .filter(({ conditions, takenAt }) => {
+        const isPresent = staleReasons(PROOF_STANDS_ON, conditions, loadConditions(step, now, load)).length === 0;
+        return conditions.load === load && isPresent && takenAt >= turned;
+      })
+      .at(-1);
+  const [off, on] = [newest('off'), newest('on')];
+  return { ...(off === undefined ? {} : { off }), ...(on === undefined ? {} : { on }) };
+}
+
+const clippingOf = (trace: LoadTrace | undefined) => trace?.analysis.channels[trace.channelIndex]?.clipping;
+const isFlat = (verdict: string | undefined): boolean => verdict === 'onset' || verdict === 'clipped';
+
+/** What two captures at one knob show: tops that flatten under the load alone are its current or a supply that gives way. */
+export function captureFindings({ off, on }: PairCaptures): Finding[] {
+  const [without, withLoad] = [clippingOf(off), clippingOf(on)];
+  if (without === undefined || withLoad === undefined) return [];
+  const figures = { withoutLoad: without.verdict, withLoad: withLoad.verdict };
+  if (isFlat(without.verdict)) {
+    return [
+      {
+        code: 'flat-without-load',
+        grade: 'attention',
+        figures,
+        words: 'The tops are flat without any load already: not the load takes them, but the amplifier’s rails or what comes before it.',
+        next: 'Turn the gain down until the capture without load is clean, then take both again.',
+        action: turnDown(without.estimatedOverdriveDb),
+      },
+    ];
+  }
+  if (without.verdict !== 'clean') return [unclear(figures)];
+  if (withLoad.verdict === 'clean') {
+    return [{ code: 'clean-both-ways', grade: 'good', figures, words: 'Clean without the load and with it.' }];
+  }
+  if (!isFlat(withLoad.verdict)) return [unclear(figures)];
+  const byDb = downBy(withLoad.estimatedOverdriveDb);
+  return [
+    {
+      code: 'flat-under-load-only',
+      grade: 'attention',
+      figures: { ...figures, byDb },
+      words: 'Clean without the load, flat with it: the current or the supply gives out, where a voltage without load shows nothing.',
+      next: `Come down by ${formatQuantity(byDb, 'dB')} or more, then take both again.`,
+      action: turnDown(withLoad.estimatedOverdriveDb),
+    },
+  ];
+}
+
+/** Down by what the wave was driven too far; a first flattening wants a small step. */
+const downBy = (overdriveDb: number | undefined): number => Math.max(ONSET_STEP_DB, overdriveDb ?? 0);
+const turnDown = (overdriveDb: number | undefined): Action => ({ kind: 'turn-gain', byDb: -downBy(overdriveDb) });
+
+const unclear = (figures: Finding['figures']): Finding => ({
+  code: 'pair-captures-unclear',
+  grade: 'note',
+  figures,
+  words: 'One of the captures cannot be judged for clipping: what the load does to the wave cannot be said.',
+  next: 'Take it again: the whole wave within the scope’s range, a few dozen cycles, this step’s tone.',
+  action: { kind: 'capture', judged: 'tone' },
+});
