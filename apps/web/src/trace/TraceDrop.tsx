@@ -9,6 +9,8 @@ interface Props {
   capture: TakeCapture;
   /** what kind of file is wanted, on the button */
   wanted?: string;
+  /** of two on one screen, one has the key */
+  withKey?: boolean;
   /** without it no rails are asked for */
   withRails?: boolean;
   /** further ways to a capture, beside the button */
@@ -16,12 +18,12 @@ interface Props {
 }
 
 /** Takes a capture by drop or choice. */
-export function TraceDrop({ label, capture, wanted = 'CSV or WAV', withRails = true, children }: Props): JSX.Element {
+export function TraceDrop({ label, capture, wanted = 'CSV or WAV', withKey = true, withRails = true, children }: Props): JSX.Element {
   const { state, take, cancel } = capture;
   const [over, setOver] = useState(false);
   const [rails, setRails] = useState('');
   const input = useRef<HTMLInputElement>(null);
-  useKeys({ s: () => input.current?.click() });
+  useKeys(withKey ? { s: () => input.current?.click() } : {});
   const accept = (file: File | undefined): void => {
     if (file === undefined) return;
     const volt = Number(rails.replace(',', '.'));
@@ -31,7 +33,7 @@ export function TraceDrop({ label, capture, wanted = 'CSV or WAV', withRails = t
   return (
     <div>
       <p className="label flex items-center gap-2">
-        {label} <kbd className="key">s</kbd>
+        {label} {withKey && <kbd className="key">s</kbd>}
       </p>
       <div
         className={`mt-1 flex min-h-15 flex-wrap items-center justify-center gap-x-3 gap-y-1 rounded-md border-2 border-dashed px-2 py-1.5 text-center ${over ? 'border-action' : 'border-line'}`}

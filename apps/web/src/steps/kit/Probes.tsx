@@ -3,7 +3,7 @@ import type { JSX } from 'react';
 
 /** Where the probes go: the channel's terminals, the meter on AC volts, the drivers on or off. */
 export function Probes({ step, loadOn }: { step: Pick<ChannelNow, 'channel'>; loadOn: boolean }): JSX.Element {
-  const { terminals, mode } = step.channel;
+  const { terminals, mode, dummyOhm } = step.channel;
   const words = mode === 'bridged' ? 'across the pair' : 'plus and minus';
   return (
     <figure className="min-w-0">
@@ -41,7 +41,7 @@ export function Probes({ step, loadOn }: { step: Pick<ChannelNow, 'channel'>; lo
           )}
         </g>
         <text x="218" y="116" fontSize="12" textAnchor="middle" fill={loadOn ? 'var(--ink)' : 'var(--quiet)'}>
-          {loadOn ? 'drivers on' : 'drivers off'}
+          {loadOn ? (dummyOhm === undefined ? 'drivers on' : 'dummy load on') : 'drivers off'}
         </text>
       </svg>
       <figcaption className="text-quiet mt-1 text-sm leading-snug">

@@ -47,8 +47,16 @@ export function LoadPairBody({ run, current }: ViewProps<'load-pair'>): JSX.Elem
         />
       )}
       <div className="grid gap-x-5 gap-y-3 sm:grid-cols-2">
-        <TraceDrop label={captureLabel('Capture, load off', captures?.off?.fileName)} capture={capture.off} />
-        <TraceDrop label={captureLabel('Capture, load on', captures?.on?.fileName)} capture={capture.on} />
+        <TraceDrop
+          label={captureLabel('Capture, load off', captures?.off?.fileName)}
+          capture={capture.off}
+          withKey={captures?.off === undefined}
+        />
+        <TraceDrop
+          label={captureLabel('Capture, load on', captures?.on?.fileName)}
+          capture={capture.on}
+          withKey={captures?.off !== undefined}
+        />
       </div>
     </div>
   );

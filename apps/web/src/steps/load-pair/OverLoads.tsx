@@ -78,7 +78,7 @@ export function OverLoads({ unloadedVolt, measured, sag }: { unloadedVolt: numbe
           ))}
         </svg>
       )}
-      <figcaption className="text-quiet text-sm leading-snug">
+      <figcaption className="text-quiet mt-2 text-sm leading-snug">
         A gain is a voltage: another load gets nearly the same of it, and nothing has to be set again. Power and current follow the load, as
         long as rails and supply hold out.
       </figcaption>
