@@ -1,9 +1,12 @@
 import {
+  fullerBy,
   neighbourPhaseDeg,
   seededRandom,
   togetherDb,
   type Chain,
   type Driver,
+  type EarAnswer,
+  type EarDriver,
   type MeetingSubject,
   type NeighbourSetting,
 } from '@yield/core';
@@ -66,4 +69,26 @@ export function soundMeterDb(
   );
   const db = { 'level-lower': lowerDb, 'level-upper': upperDb, 'level-both': togetherDb(lowerDb, upperDb, phaseDeg) }[what.part];
   return Math.round(10 * db) / 10;
+}
+
+/** How often a made-up ear slips. */
+const EAR_SLIPS = 0.1;
+const ANSWERS: readonly EarAnswer['fuller'][] = ['first', 'same', 'second'];
+
+/**
+ * What a listener in it answers to a comparison of the bass; now and then an ear slips.
+ *
+ * @param heard - how many comparisons were heard before: the same one asked again may be heard otherwise
+ */
+export function earAnswer(
+  { reversedDriverId }: Cabin,
+  drivers: readonly EarDriver[],
+  question: Pick<EarAnswer, 'first' | 'second'>,
+  heard: number,
+): EarAnswer['fuller'] {
+  const right = fullerBy(drivers, reversedDriverId === undefined ? [] : [reversedDriverId], question);
+  const random = seededRandom(`${reversedDriverId ?? ''}/${JSON.stringify(question)}/${heard}`);
+  if (random.uniform() >= EAR_SLIPS) return right;
+  const others = ANSWERS.filter((each) => each !== right);
+  return others[Math.floor(others.length * random.uniform())]!;
 }

@@ -96,6 +96,7 @@ export * from './run/kinds/delay/kind.ts';
 export * from './run/kinds/meeting/judge.ts';
 export * from './run/kinds/meeting/prediction.ts';
 export * from './run/kinds/meeting/subject.ts';
+export * from './run/kinds/meeting/tries.ts';
 export * from './run/kinds/polarity/kind.ts';
 export * from './run/kinds/box/judge.ts';
 export * from './run/kinds/whole/judge.ts';

@@ -370,6 +370,7 @@ export const AirConditionsSchema = strict({
   ...playedFields,
   position: name('position'),
   channelId: Type.Optional(key),
+  channelFilters: Type.Optional(Type.String({ title: 'filters of the channel', maxLength: 1000 })),
   sweep: sweepConditions,
   meeting: Type.Optional(
     strict({

@@ -112,8 +112,9 @@ export interface AirConditions extends PlayedConditions {
   at: 'air';
   /** where it stood: "driver’s head" */
   position: string;
-  /** where one channel played alone */
+  /** where one channel played alone, and its filters as they were set then */
   channelId?: string;
+  channelFilters?: string;
   /** where a sweep was captured */
   sweep?: SweepConditions;
   /** where two neighbours were measured: how they stood to each other */

@@ -96,6 +96,16 @@ export function earCertainty(
   return { isSure: false, confirm: { first, second, words: comparisonWords({ first, second }) } };
 }
 
+/** What a perfect ear answers to a comparison, in a vehicle where these drivers are reversed. */
+export function fullerBy(
+  drivers: readonly EarDriver[],
+  reversed: readonly string[],
+  { first, second }: Pick<EarAnswer, 'first' | 'second'>,
+): EarAnswer['fuller'] {
+  const pattern = drivers.reduce((sum, { name }, i) => sum + (reversed.includes(name) ? 1 << i : 0), 0);
+  return fullerOf(fullness(drivers, pattern, first), fullness(drivers, pattern, second));
+}
+
 const isSameKnobs = (one: KnobSetting, other: KnobSetting): boolean => one.balance === other.balance && one.fader === other.fader;
 
 const fits = (drivers: readonly EarDriver[], pattern: Pattern, { first, second, fuller }: EarAnswer): boolean =>

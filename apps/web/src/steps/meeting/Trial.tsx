@@ -3,6 +3,7 @@ import {
   likeName,
   meetingCurves,
   neighbourSettingWords,
+  neighbourTries,
   signedDb,
   USUAL_DELAY_STEP_SECOND,
   type MeetingFigures,
@@ -11,7 +12,7 @@ import {
 } from '@yield/core';
 import { scaleLinear, scaleLog } from 'd3-scale';
 import { line } from 'd3-shape';
-import { useRef, useState, type JSX, type PointerEvent } from 'react';
+import { useMemo, useRef, useState, type JSX, type PointerEvent } from 'react';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 import { CurveSample, lookOf } from '../../ui/curveLooks.tsx';
 import { FrequencyAxes } from '../../ui/FrequencyAxes.tsx';
@@ -24,6 +25,8 @@ const MARGIN = { top: 10, right: 14, bottom: 28, left: 44 };
 const MOST_SECOND = 0.012;
 /** One pixel of a drag. */
 const DRAG_SECOND = 0.000_02;
+
+const TRY_NAMES = { polarity: 'Polarity', delay: 'Delay', corner: 'Corner', slope: 'Slope' } as const;
 
 interface Props {
   run: TuneRun;
@@ -42,6 +45,7 @@ export function Trial({ run, step, figures, onTake }: Props): JSX.Element {
   const onStep = (second: number): number => Math.max(-MOST_SECOND, Math.min(MOST_SECOND, Math.round(second / stepSecond) * stepSecond));
   const change = (changes: Partial<NeighbourSetting>): void => setTried({ ...setting, ...changes });
   const curves = meetingCurves(step, run.now, figures, setting);
+  const tries = useMemo(() => neighbourTries(step, run.now, figures), [step, run.now, figures]);
   const middle = curves.hertz.findIndex((hertz) => hertz >= step.cornerHz);
   const lostDb = curves.sumDb[middle]! - curves.inPhaseDb[middle]!;
   const isOther = setting.isReversed !== present.isReversed || Math.abs(setting.delaySecond - present.delaySecond) > stepSecond / 2;
@@ -80,6 +84,30 @@ export function Trial({ run, step, figures, onTake }: Props): JSX.Element {
           ? 'by the filters alone; the way between the two is known once all levels are read.'
           : `${signedDb(lostDb)} at the corner against being in phase, by what was measured; the way between the two is told to ${fixed(alignment.laterOffSecond * 1000, 2)} ms.`}
       </p>
+      {tries.length > 0 && (
+        <div>
+          <h3 className="label">What to try, in this order, each alone</h3>
+          <ol className="mt-1 grid max-w-3xl gap-y-1" aria-label="What to try">
+            {tries.map(({ what, words, gainDb, setting: wanted }) => (
+              <li key={what} className="grid min-h-9 grid-cols-[5rem_4.5rem_minmax(0,1fr)] items-baseline gap-x-3">
+                <span className="text-quiet">{TRY_NAMES[what]}</span>
+                <span className="text-right font-semibold">{signedDb(gainDb)}</span>
+                {wanted === undefined ? (
+                  <span>{words}</span>
+                ) : (
+                  <button type="button" className="text-action text-left font-medium hover:underline" onClick={() => setTried(wanted)}>
+                    {words}
+                  </button>
+                )}
+              </li>
+            ))}
+          </ol>
+          <p className="text-quiet text-sm">
+            By the filters{alignment === undefined ? ' alone' : ' and by what was measured'}. A corner or a slope is changed under
+            Crossovers, and what was measured here is then measured again.
+          </p>
+        </div>
+      )}
       {isOther && (
         <div className="flex flex-wrap gap-3">
           <button

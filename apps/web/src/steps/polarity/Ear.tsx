@@ -1,6 +1,8 @@
 import { earCertainty, polarityBasis, polarityByEar, type EarAnswer, type EarDriver, type PolarityByEar } from '@yield/core';
+import { cabinOf, earAnswer } from '@yield/bench';
 import { Undo2 } from 'lucide-react';
 import type { JSX } from 'react';
+import { useAppSelector } from '../../store/store.ts';
 import { useSaveMark } from '../../tune/useMark.ts';
 import { stepsOfKind, type StepNow, type TuneRun } from '../../tune/useTuneRun.ts';
 import { FindingLine } from '../../ui/FindingLine.tsx';
@@ -15,12 +17,14 @@ interface Session {
 }
 
 const MOST_DRIVERS = 8;
+const HEARD = { first: 'The first is fuller.', same: 'I hear no difference.', second: 'The second is fuller.' } as const;
 const SIDES: readonly Place['side'][] = ['left', 'right', 'centre'];
 const ROWS: readonly Place['row'][] = ['front', 'rear'];
 
 /** The fader and balance procedure: comparisons by ear that narrow down to the odd driver. */
 export function Ear({ run }: { run: TuneRun }): JSX.Element {
   const saveMark = useSaveMark(run);
+  const isBench = useAppSelector(({ bench }) => bench.open);
   const steps = stepsOfKind(run, 'polarity').filter(({ step }) => step.driver.role !== 'tweeter' && step.driver.role !== 'subwoofer');
   const [kept, keep] = useKept(`ear/${run.tune.id}`, readSession);
   const session = kept ?? { places: guessedPlaces(steps), answers: [] };
@@ -77,6 +81,13 @@ export function Ear({ run }: { run: TuneRun }): JSX.Element {
                 ))}
               </div>
             </>
+          )}
+          {question !== undefined && isBench && (
+            <p className="text-quiet" role="status">
+              The simulated listener: “
+              {HEARD[earAnswer(cabinOf(run.tune.chain.body, run.tune.id), drivers, question, session.answers.length)]}” An ear slips now and
+              then.
+            </p>
           )}
           {session.answers.length > 0 && (
             <button

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { FindingLine } from '../../ui/FindingLine.tsx';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 import { useKept } from '../../ui/useKept.ts';
+import { LivePulse } from './LivePulse.tsx';
 
 type Judged = { kind: 'judged'; channels: readonly PulseChannel[] } | { kind: 'failed'; words: string };
 
@@ -72,6 +73,7 @@ export function Pulse({
             if (file !== undefined) void judge(file);
           }}
         />
+        <LivePulse disabled={gate.isLocked} onRecorded={(file) => void judge(file)} />
         <label className="flex min-h-11 cursor-pointer items-center gap-2.5">
           <input
             type="checkbox"
@@ -114,6 +116,6 @@ function findingOf(
   return {
     grade: isRight ? 'good' : 'attention',
     words: `${who}${isRight ? 'it pushes out first.' : 'it pulls in first.'}`,
-    next: `${isInverting ? 'The input inverts, which is counted in. ' : ''}${isSetReversed ? 'Its channel is set reversed in the crossovers, which is counted in.' : ''}${clear}`.trim(),
+    next: `${isInverting ? 'The input inverts, which is counted in. ' : ''}${isSetReversed ? 'Its channel is set reversed on purpose, in the crossovers or where it meets its neighbour, which is counted in.' : ''}${clear}`.trim(),
   };
 }

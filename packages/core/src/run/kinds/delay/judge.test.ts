@@ -107,6 +107,12 @@ describe('delays by recorded sweeps', () => {
     expect(codesOf(stepIn({ delaysFrom: 'sweep', seat: 'middle' }, undefined, ALL))).toContain('distance-missing');
     expect((stepIn({ delaysFrom: 'sweep', seat: 'both' }, undefined, ALL).figures as DelayFigures).from).toBe('tape');
   });
+  it('through other filters than now count for nothing: those delay by themselves', () => {
+    const filtered = (channelFilters: string): LoadTrace[] =>
+      ALL.map((trace) => ({ ...trace, conditions: { ...trace.conditions, channelFilters } }) as unknown as LoadTrace);
+    expect(codesOf(stepIn({ delaysFrom: 'sweep' }, undefined, filtered('')))).not.toContain('distance-missing');
+    expect(codesOf(stepIn({ delaysFrom: 'sweep' }, undefined, filtered('lowpass bessel 2 80')))).toContain('distance-missing');
+  });
   it('agree with the tape, or it is said which channel does not; a subwoofer’s filter delays it, and is left out', () => {
     expect(codesOf(stepIn(MEASURED, undefined, ALL))).toEqual(['bass-by-phase']);
     const wrong = [...ALL, heard('right', 2.5 / 343.2)];

@@ -153,8 +153,9 @@ const arrivalsNow = once((now: Situation): Map<string, number> => {
   const found = new Map<string, number>();
   for (const { conditions, analysis } of tracesAt(now, DELAYS_ID, 'air')) {
     const [microphone, line] = analysis.channels.map(({ response }) => response);
-    const { channelId, position } = conditions;
-    // Heard at another seat it says nothing of this one.
+    const { channelId, position, channelFilters } = conditions;
+    // Heard at another seat it says nothing of this one; nor does one through other filters, which have another delay of their own.
+    if (channelFilters !== undefined && channelFilters !== filtersText(now, channelId)) continue;
     if (position === microphoneAt(now) && channelId !== undefined && microphone?.kind === 'response' && line?.kind === 'response')
       found.set(channelId, microphone.arrivalSecond - line.arrivalSecond);
   }
@@ -176,9 +177,15 @@ export function delaysFrom(now: Situation): 'tape' | 'sweep' {
 export const arrivalConditions = (now: Situation, channelId: string | undefined): AirConditions => ({
   ...airConditions(now, ARRIVAL_TONE_HZ),
   position: microphoneAt(now),
-  ...(channelId === undefined ? {} : { channelId }),
+  ...(channelId === undefined ? {} : { channelId, channelFilters: filtersText(now, channelId) }),
   sweep: { ...LONG_SWEEP, labels: ['Microphone', 'Source line'] },
 });
+
+/** A channel's filters as they are set, canonical. */
+const filtersText = ({ chain }: Situation, channelId: string | undefined): string =>
+  (chain.channels.find(({ id }) => id === channelId)?.filters ?? [])
+    .map(({ kind, family, order, cornerHz }) => `${kind} ${family} ${order} ${cornerHz}`)
+    .join(', ');
 
 const checksOf = (now: Situation): Check[] => (delaysFrom(now) === 'sweep' ? [ZEROED, CHECK] : [CHECK]);
 
