@@ -103,6 +103,7 @@ export const analyseWith =
           ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
           ...(probe === null ? {} : { probe }),
           ...(conditions.at !== 'load' && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
+          ...(conditions.at === 'air' && conditions.pulse === true ? { pulse: true } : {}),
         },
       },
       signal,

@@ -59,6 +59,7 @@ export function useTakeCapture({ run, stepId, conditions, onTaken }: CaptureTarg
         toneHz: now.toneHz,
         limitThdPercent: run.tune.settings.rules.limitThdPercent,
         ...(sweep === undefined ? {} : { sweep }),
+        ...(now.at === 'air' && now.pulse === true ? { pulse: true } : {}),
       },
       (words) => setState({ kind: 'working', words, fileName: file.name }),
     );

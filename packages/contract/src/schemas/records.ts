@@ -372,6 +372,7 @@ export const AirConditionsSchema = strict({
   channelId: Type.Optional(key),
   channelFilters: Type.Optional(Type.String({ title: 'filters of the channel', maxLength: 1000 })),
   sweep: sweepConditions,
+  pulse: Type.Optional(Type.Literal(true)),
   meeting: Type.Optional(
     strict({
       delaySecond: number('delay against each other', 's', { minimum: -1, maximum: 1 }),

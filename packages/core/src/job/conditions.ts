@@ -117,6 +117,8 @@ export interface AirConditions extends PlayedConditions {
   channelFilters?: string;
   /** where a sweep was captured */
   sweep?: SweepConditions;
+  /** where the polarity pulse was recorded */
+  pulse?: true;
   /** where two neighbours were measured: how they stood to each other */
   meeting?: MeetingConditions;
 }

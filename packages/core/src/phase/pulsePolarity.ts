@@ -12,7 +12,8 @@ export interface PulseChannel {
   reason?: string;
 }
 
-const USUAL_LIMIT_DB = 12;
+/** Under this much above the noise nothing is said. */
+export const USUAL_PULSE_LIMIT_DB = 12;
 const MOST_RATIO_DB = 120;
 /** An excursion stands out where it is larger than what came before by this. */
 const STANDS_OUT = 1.5;
@@ -34,14 +35,15 @@ const LEAST_QUIET_SAMPLES = 16;
  * @param limitDb - under this much above the noise nothing is said
  * @throws {CoreError} `INPUT_INVALID` for a limit below 0
  */
-export function pulsePolarity(capture: Capture, limitDb: number = USUAL_LIMIT_DB): { channels: PulseChannel[] } {
+export function pulsePolarity(capture: Capture, limitDb: number = USUAL_PULSE_LIMIT_DB): { channels: PulseChannel[] } {
   if (!(limitDb >= 0)) throw new CoreError('INPUT_INVALID', [{ pointer: '/limitDb', message: 'the limit must be 0 dB or more' }]);
   return {
     channels: capture.channels.map(({ name, samples }) => ({ name, ...channelPolarity(samples, capture.sampleRateHz, limitDb) })),
   };
 }
 
-function channelPolarity(samples: Float64Array, rateHz: number, limitDb: number): Omit<PulseChannel, 'name'> {
+/** The same of one channel's samples. */
+export function channelPolarity(samples: Float64Array, rateHz: number, limitDb: number): Omit<PulseChannel, 'name'> {
   const unclear = (reason: string, figures: Pick<PulseChannel, 'peakAboveNoiseDb'> = {}): Omit<PulseChannel, 'name'> => ({
     polarity: 'unclear',
     ...figures,

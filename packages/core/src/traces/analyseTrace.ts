@@ -1,6 +1,7 @@
-import type { Capture } from '../formats/capture.ts';
 import { checkNumbers } from '../coreError.ts';
+import type { Capture } from '../formats/capture.ts';
 import { voltageRatioDb } from '../levels/decibels.ts';
+import { channelPolarity, USUAL_PULSE_LIMIT_DB, type PulseChannel } from '../phase/pulsePolarity.ts';
 import { sweepResponse, type SweepResponse } from '../sweeps/sweepResponse.ts';
 import type { SweepSpec } from '../tones/sweepSpec.ts';
 import { findFlattening } from './flattening.ts';
@@ -12,8 +13,8 @@ import { refineTone } from './refineTone.ts';
 /** Raised whenever the same capture could give other figures than before. */
 export const ANALYSIS_VERSION = 2;
 
-/** `sweep`: a sweep was played, and is found; its response is what counts. */
-export type TraceVerdict = 'clean' | 'onset' | 'clipped' | 'distorted' | 'over-range' | 'unusable' | 'sweep';
+/** `sweep`: a sweep was played, and is found; its response is what counts. `pulse`: the same of the polarity pulse. */
+export type TraceVerdict = 'clean' | 'onset' | 'clipped' | 'distorted' | 'over-range' | 'unusable' | 'sweep' | 'pulse';
 export type TraceWarning =
   | 'uncalibrated'
   | 'other-tone'
@@ -33,6 +34,8 @@ export interface TraceOptions {
   limitThdPercent?: number;
   /** where a sweep was played instead of a tone: its response is what is wanted, and no tone is looked for */
   sweep?: SweepSpec;
+  /** where the polarity pulse was played */
+  pulse?: boolean;
 }
 
 /** A sine with its offset: offset + amplitude cos(2π f t + phase), t = 0 at the first sample; peak volts. */
@@ -76,6 +79,8 @@ export interface ChannelAnalysis {
   warnings: TraceWarning[];
   /** where a sweep was played */
   response?: SweepResponse;
+  /** where the polarity pulse was played */
+  pulse?: Omit<PulseChannel, 'name'>;
 }
 
 export interface ChannelRelation {
@@ -138,6 +143,11 @@ function analyseChannel(
     const figures = withoutTone(name, samples.length, basic, overRange, warnings);
     const isFound = response.kind === 'response' && !overRange;
     return { ...figures, ...(isFound ? { clipping: { ...figures.clipping, verdict: 'sweep' } } : {}), response };
+  }
+  if (options.pulse === true) {
+    const pulse = channelPolarity(samples, sampleRateHz, USUAL_PULSE_LIMIT_DB);
+    const figures = withoutTone(name, samples.length, basic, overRange, warnings);
+    return { ...figures, ...(pulse.polarity === 'unclear' ? {} : { clipping: { ...figures.clipping, verdict: 'pulse' } }), pulse };
   }
   const seconds = samples.length / sampleRateHz;
   const found = samples.length >= 8 && basic.acMeanSquare > 0 ? findTone(samples, sampleRateHz) : null;

@@ -2,6 +2,7 @@ import { POLARITIES, polarityBasis, type Polarity, type PolarityWay } from '@yie
 import { useState, type JSX } from 'react';
 import { useMark } from '../../tune/useMark.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { useKept } from '../../ui/useKept.ts';
 import { useKeys } from '../../ui/useKeys.ts';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
@@ -16,8 +17,16 @@ export function PolarityBody({ run, current }: ViewProps<'polarity'>): JSX.Eleme
   const { step, state } = current;
   const [way, setWay] = useState<PolarityWay>(state.figures.way ?? 'touch');
   const { save } = useMark(run, current);
+  // Of this browser: the same microphone and input come again.
+  const [isInverting, setIsInverting] = useKept('input-inverts', (kept) => kept === true);
   const { key: basis, words: basisWords } = polarityBasis(step);
-  const found = (polarity: Polarity, by: PolarityWay): void => save({ checks: [polarity], values: { way: by }, basis, basisWords });
+  const found = (polarity: Polarity, by: PolarityWay): void =>
+    save({
+      checks: [polarity],
+      values: { way: by, ...(by === 'pulse' ? { inverts: isInverting === true ? 'yes' : 'no' } : {}) },
+      basis,
+      basisWords,
+    });
   // By ear the answers are others.
   useKeys(way === 'ear' ? {} : Object.fromEntries(POLARITIES.map((polarity) => [KEYS[polarity], () => found(polarity, way)])));
   return (
@@ -47,7 +56,12 @@ export function PolarityBody({ run, current }: ViewProps<'polarity'>): JSX.Eleme
         </ol>
       )}
       {way === 'pulse' && (
-        <Pulse tuneId={run.tune.id} driver={step.driver.name} gate={current.gate} isSetReversed={step.channel.isReversed === true} />
+        <Pulse
+          run={run}
+          current={current}
+          isInverting={isInverting === true}
+          onInverting={(inverts) => setIsInverting(inverts ? true : null)}
+        />
       )}
       {way === 'ear' && <Ear run={run} />}
       {way !== 'ear' && (

@@ -1,60 +1,34 @@
-import { formatQuantity, type Gate, type PulseChannel } from '@yield/core';
+import { pulseConditions, formatQuantity, polarityByPulse, type PulseChannel } from '@yield/core';
 import { FileUp } from 'lucide-react';
-import { useId, useState, type JSX } from 'react';
+import { useId, type JSX } from 'react';
 import { Link } from 'react-router';
+import { useTakeCapture } from '../../trace/useTakeCapture.ts';
 import { FindingLine } from '../../ui/FindingLine.tsx';
 import { ErrorNotice } from '../../ui/Notice.tsx';
-import { useKept } from '../../ui/useKept.ts';
+import type { ViewProps } from '../view.ts';
 import { LivePulse } from './LivePulse.tsx';
 
-type Judged = { kind: 'judged'; channels: readonly PulseChannel[] } | { kind: 'failed'; words: string };
+interface Props extends ViewProps<'polarity'> {
+  /** the microphone or input inverts, as the tuner says */
+  isInverting: boolean;
+  onInverting: (isInverting: boolean) => void;
+}
 
-/** A recording of the polarity pulse, judged by its first rise. */
-export function Pulse({
-  tuneId,
-  driver,
-  gate,
-  isSetReversed,
-}: {
-  tuneId: string;
-  driver: string;
-  gate: Gate;
-  /** its channel is set reversed on purpose, so its pulse comes turned over */
-  isSetReversed: boolean;
-}): JSX.Element {
+/** A recording of the polarity pulse, judged by its first rise, and kept with the tune. */
+export function Pulse({ run, current, isInverting, onInverting }: Props): JSX.Element {
+  const { step, state, gate } = current;
   const id = useId();
-  const [judged, setJudged] = useState<Judged>();
-  // Of this browser: the same microphone and input come again.
-  const [isInverting, setIsInverting] = useKept('input-inverts', (kept) => kept === true);
-  const judge = async (file: File): Promise<void> => {
-    const type = /\.wav$/i.test(file.name) ? 'audio/wav' : 'text/csv';
-    const response = await fetch('/api/v1/calc/pulse', { method: 'POST', headers: { 'content-type': type }, body: file }).catch(
-      () => undefined,
-    );
-    if (response === undefined) {
-      setJudged({ kind: 'failed', words: 'The server does not answer: a pulse is judged there. Try again in a moment.' });
-      return;
-    }
-    const body = (await response.json().catch(() => ({}))) as {
-      channels?: PulseChannel[];
-      detail?: string;
-      errors?: { message: string }[];
-    };
-    setJudged(
-      response.ok && body.channels !== undefined
-        ? { kind: 'judged', channels: body.channels }
-        : { kind: 'failed', words: body.errors?.[0]?.message ?? body.detail ?? 'This file could not be read.' },
-    );
-  };
+  const { state: taking, take } = useTakeCapture({ run, stepId: step.id, conditions: () => pulseConditions(step, run.now) });
+  const { pulses = [] } = state.figures;
   return (
     <div className="max-w-2xl space-y-3">
       <p className="leading-snug">
         Play the polarity pulse of{' '}
-        <Link to={`/tunes/${tuneId}/tones`} className="text-action font-medium hover:underline">
+        <Link to={`/tunes/${run.tune.id}/tones`} className="text-action font-medium hover:underline">
           the tones
         </Link>{' '}
-        through {driver} alone, softly, and record it with a microphone right before the cone, some silence first. What rises first is what
-        counts.
+        through {step.driver.name} alone, softly, and record it with a microphone right before the cone, some silence first. What rises
+        first is what counts.
       </p>
       {gate.isLocked && <p className="text-attention">Confirm its filters first: no driver gets a tone before.</p>}
       <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
@@ -70,17 +44,12 @@ export function Pulse({
           onChange={(event) => {
             const file = event.target.files?.[0];
             event.target.value = '';
-            if (file !== undefined) void judge(file);
+            if (file !== undefined) void take(file);
           }}
         />
-        <LivePulse disabled={gate.isLocked} onRecorded={(file) => void judge(file)} />
+        <LivePulse disabled={gate.isLocked} onRecorded={(file) => void take(file)} />
         <label className="flex min-h-11 cursor-pointer items-center gap-2.5">
-          <input
-            type="checkbox"
-            className="checkbox"
-            checked={isInverting === true}
-            onChange={(event) => setIsInverting(event.target.checked ? true : null)}
-          />
+          <input type="checkbox" className="checkbox" checked={isInverting} onChange={(event) => onInverting(event.target.checked)} />
           this microphone or input inverts
         </label>
       </div>
@@ -88,14 +57,15 @@ export function Pulse({
         Whether it inverts shows a driver that is known to be right: if it comes out reversed, tick the box. A filter’s high-pass makes what
         follows the first rise larger; it does not turn the first rise.
       </p>
-      {judged?.kind === 'failed' && <ErrorNotice>{judged.words}</ErrorNotice>}
-      {judged?.kind === 'judged' && (
+      {taking.kind === 'working' && <p className="text-quiet">{taking.words} …</p>}
+      {taking.kind === 'refused' && <ErrorNotice>{taking.message}</ErrorNotice>}
+      {pulses.length > 0 && (
         <ul className="space-y-2" data-testid="pulse-verdict" aria-live="polite">
-          {judged.channels.map((channel) => (
+          {pulses.map((channel) => (
             <li key={channel.name}>
               <FindingLine
-                finding={findingOf(channel, { isInverting: isInverting === true, isSetReversed, isNamed: judged.channels.length > 1 })}
-                large={judged.channels.length === 1}
+                finding={findingOf(channel, { isInverting, isSetReversed: step.channel.isReversed === true, isNamed: pulses.length > 1 })}
+                large={pulses.length === 1}
               />
             </li>
           ))}
@@ -106,16 +76,17 @@ export function Pulse({
 }
 
 function findingOf(
-  { name, polarity, peakAboveNoiseDb, reason }: PulseChannel,
+  channel: PulseChannel,
   { isInverting, isSetReversed, isNamed }: { isInverting: boolean; isSetReversed: boolean; isNamed: boolean },
 ): Parameters<typeof FindingLine>[0]['finding'] {
+  const { name, peakAboveNoiseDb, reason } = channel;
   const who = isNamed ? `${name}: ` : '';
-  if (polarity === 'unclear') return { grade: 'attention', words: `${who}cannot be told from this recording.`, next: reason ?? '' };
-  const isRight = ((polarity === 'positive') !== isInverting) !== isSetReversed;
+  const found = polarityByPulse(channel, isInverting, isSetReversed);
+  if (found === 'unclear') return { grade: 'attention', words: `${who}cannot be told from this recording.`, next: reason ?? '' };
   const clear = peakAboveNoiseDb === undefined ? '' : ` ${formatQuantity(peakAboveNoiseDb, 'dB')} above the noise.`;
   return {
-    grade: isRight ? 'good' : 'attention',
-    words: `${who}${isRight ? 'it pushes out first.' : 'it pulls in first.'}`,
+    grade: found === 'right' ? 'good' : 'attention',
+    words: `${who}${found === 'right' ? 'it pushes out first.' : 'it pulls in first.'}`,
     next: `${isInverting ? 'The input inverts, which is counted in. ' : ''}${isSetReversed ? 'Its channel is set reversed on purpose, in the crossovers or where it meets its neighbour, which is counted in.' : ''}${clear}`.trim(),
   };
 }

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../../../job/chain.ts';
-import type { StepMark, TuneSettings } from '../../../job/records.ts';
+import type { LoadTrace, StepMark, TuneSettings } from '../../../job/records.ts';
 import { codesOf, runStepIn, seenTo, situation } from '../../testKit.fixture.ts';
 import type { RunStep } from '../../run.ts';
-import { polarityBasis, type PolarityDriver } from './kind.ts';
+import { polarityBasis, polarityByPulse, type PolarityDriver } from './kind.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
 const CHAIN: Chain = {
@@ -57,5 +57,42 @@ describe('the polarity of a driver', () => {
   it('plays nothing before somebody looked at the filters', () => {
     expect(runStepIn('polarity:a', situation(CHAIN, SETTINGS)).gate.isLocked).toBe(true);
     expect(stepIn([]).gate.isLocked).toBe(false);
+  });
+});
+
+describe('a recorded pulse', () => {
+  const recorded = (polarity: string): LoadTrace =>
+    ({
+      id: 'p',
+      stepId: 'polarity:a',
+      fileName: 'pulse.wav',
+      channelIndex: 0,
+      analysis: { channels: [{ name: 'left', pulse: { polarity, peakAboveNoiseDb: 30 } }] },
+      conditions: { at: 'air', channelId: 'bass', position: 'listener’s head', pulse: true },
+      takenAt: new Date(60_000).toISOString(),
+    }) as unknown as LoadTrace;
+  const stateWith = (polarity: string, mark: StepMark) =>
+    runStepIn('polarity:a', situation(CHAIN, SETTINGS, { marks: [...seenTo(CHAIN, SETTINGS), mark], traces: [recorded(polarity)] })).state;
+  const marked = (what: string, inverts: string): StepMark => ({ ...found(what, 'pulse'), values: { way: 'pulse', inverts } });
+
+  it('stands beside what was written down, and contradicts it where it shows the other way', () => {
+    expect(stateWith('positive', marked('right', 'no')).status).toBe('done');
+    expect(codesOf(stateWith('negative', marked('right', 'no')))).toEqual(['pulse-contradicts']);
+    expect(stateWith('negative', marked('right', 'yes')).status).toBe('done');
+    expect(codesOf(stateWith('positive', marked('reversed', 'no')))).toEqual(['pulse-contradicts']);
+  });
+  it('that cannot be told contradicts nothing, nor does it speak against a touch', () => {
+    expect(stateWith('unclear', marked('right', 'no')).status).toBe('done');
+    expect(stateWith('negative', found('right', 'touch')).status).toBe('done');
+  });
+  it.each([
+    ['positive', false, false, 'right'],
+    ['negative', false, false, 'reversed'],
+    ['negative', true, false, 'right'],
+    ['negative', false, true, 'right'],
+    ['negative', true, true, 'reversed'],
+    ['unclear', true, true, 'unclear'],
+  ] as const)('%s, input inverting %s, channel reversed %s: %s', (polarity, inverts, isSet, expected) => {
+    expect(polarityByPulse({ polarity }, inverts, isSet)).toBe(expected);
   });
 });

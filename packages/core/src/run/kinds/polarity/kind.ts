@@ -1,9 +1,12 @@
 import type { Finding } from '../../../findings.ts';
 import { basisOf, type Basis } from '../../../job/basis.ts';
 import type { Driver } from '../../../job/chain.ts';
+import type { AirConditions } from '../../../job/conditions.ts';
+import type { PulseChannel } from '../../../phase/pulsePolarity.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
+import { airConditions } from '../../frame/conditions.ts';
 import type { Judgement } from '../../frame/judgement.ts';
-import { markAt, once, type Situation } from '../../frame/situation.ts';
+import { markAt, once, tracesAt, type Situation } from '../../frame/situation.ts';
 import { defineKind, type Step } from '../../frame/stepKind.ts';
 
 /** One driver of a channel: which way it moves first. */
@@ -18,10 +21,15 @@ export type Polarity = (typeof POLARITIES)[number];
 export const POLARITY_WAYS = { touch: 'by touch', pulse: 'by a pulse', ear: 'by ear' } as const;
 export type PolarityWay = keyof typeof POLARITY_WAYS;
 
+/** Told with the conditions; a pulse has every tone in it. */
+const PULSE_TONE_HZ = 1000;
+
 export interface PolarityFigures {
   /** as it was found last, on the wires as they are now */
   found?: Polarity;
   way?: PolarityWay;
+  /** the newest recorded pulse of this driver, channel by channel of the recording */
+  pulses?: PulseChannel[];
 }
 
 const driversNow = once((now: Situation): PolarityDriver[] =>
@@ -35,7 +43,7 @@ export const polarity = defineKind({
   title: 'Polarity',
   help: 'every driver pushes the same way: by touch, by a pulse or by ear',
   plays: 'air',
-  intakes: [],
+  intakes: [{ type: 'capture', at: 'air', judged: 'pulse' }],
   dependsOn: [],
   subjects: driversNow,
   keyOf: ({ driver }) => driver.id,
@@ -44,6 +52,7 @@ export const polarity = defineKind({
     where: `${driver.name}, on ${amplifier.name}, ${channel.terminals}`,
   }),
   channelsOf: (subject) => [subject],
+  conditions: (step, now) => pulseConditions(step, now),
   caution: () =>
     'By touch: the amplifier off and its wires off this driver; one short touch of a small battery, never on a tweeter without its capacitor. By pulse or ear: begin softly, protect your ears. The equipment’s manual, local codes and licensed practice come first.',
   judge: judgePolarity,
@@ -59,13 +68,22 @@ export function polarityBasis({ channel, amplifier, driver }: PolarityDriver): B
   );
 }
 
+/** Under which its pulse is recorded now. */
+export const pulseConditions = ({ channel }: PolarityDriver, now: Situation): AirConditions => ({
+  ...airConditions(now, PULSE_TONE_HZ),
+  channelId: channel.id,
+  pulse: true,
+});
+
 function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): Judgement<PolarityFigures> {
   const mark = markAt(now, step.id);
   const basis = polarityBasis(step);
   const { driver } = step;
   const action = { kind: 'tick', checks: ['right'], basis: basis.key, basisWords: basis.words } as const;
   const found = POLARITIES.find((each) => mark?.checks.includes(each));
-  if (mark === undefined || found === undefined) return { status: 'open', figures: {}, findings: [], action };
+  const pulses = pulsesOf(step, now);
+  const recorded = pulses.length === 0 ? {} : { pulses };
+  if (mark === undefined || found === undefined) return { status: 'open', figures: recorded, findings: [], action };
   if (mark.basis !== undefined && mark.basis !== basis.key) {
     const stale: Finding = {
       code: 'polarity-stale',
@@ -74,11 +92,13 @@ function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): 
       words: `${driver.name} was wired otherwise when this was found.`,
       next: 'Look once more which way it moves.',
     };
-    return { status: 'stale', figures: {}, findings: [stale], action };
+    return { status: 'stale', figures: recorded, findings: [stale], action };
   }
   const way = Object.keys(POLARITY_WAYS).find((each): each is PolarityWay => each === mark.values?.way);
   const how = way === undefined ? '' : `, found ${POLARITY_WAYS[way]}`;
-  const figures: PolarityFigures = { found, ...(way === undefined ? {} : { way }) };
+  const figures: PolarityFigures = { found, ...(way === undefined ? {} : { way }), ...recorded };
+  const contradiction = way === 'pulse' ? pulseContradicts(step, found, mark.values?.inverts === 'yes', pulses) : undefined;
+  if (contradiction !== undefined) return { status: 'out-of-tolerance', figures, findings: [{ ...contradiction, action }] };
   if (found === 'right') {
     const good: Finding = {
       code: 'polarity-right',
@@ -107,4 +127,38 @@ function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): 
           action,
         };
   return { status: 'out-of-tolerance', figures, findings: [finding], action };
+}
+
+/** What the newest recording of this driver's pulse shows. */
+function pulsesOf(step: Step<'polarity', PolarityDriver>, now: Situation): PulseChannel[] {
+  const channels = tracesAt(now, step.id, 'air').at(-1)?.analysis.channels ?? [];
+  return channels.flatMap(({ name, pulse }) => (pulse === undefined ? [] : [{ name, ...pulse }]));
+}
+
+/**
+ * Which way a driver moves by its pulse: an input that inverts and a channel that is set reversed on purpose turn it over.
+ *
+ * @param inverts - the microphone or the input turns everything over
+ */
+export function polarityByPulse({ polarity }: Pick<PulseChannel, 'polarity'>, inverts: boolean, isSetReversed: boolean): Polarity {
+  if (polarity === 'unclear') return 'unclear';
+  return ((polarity === 'positive') !== inverts) !== isSetReversed ? 'right' : 'reversed';
+}
+
+/** What was written down by a pulse, and a pulse that shows the other way. */
+function pulseContradicts(
+  { driver, channel }: PolarityDriver,
+  found: Polarity,
+  inverts: boolean,
+  pulses: readonly PulseChannel[],
+): Finding | undefined {
+  const only = pulses.length === 1 ? polarityByPulse(pulses[0]!, inverts, channel.isReversed === true) : undefined;
+  if (only === undefined || only === 'unclear' || found === 'unclear' || only === found) return undefined;
+  return {
+    code: 'pulse-contradicts',
+    grade: 'attention',
+    figures: { found, byPulse: only },
+    words: `${driver.name} is written down as ${found}, and its newest recorded pulse shows the other way.`,
+    next: 'Record it once more, or write down what it shows; void the recording where it is of another driver.',
+  };
 }

@@ -302,6 +302,7 @@ function traceFinding(trace: LoadTrace): Finding {
         action: again,
       };
     case 'sweep':
+    case 'pulse':
     case 'unusable':
       return {
         code: 'capture-unusable',
