@@ -44,6 +44,10 @@ test('a driver is found by touch with one key, and one that is reversed stays op
   await expect(page.getByTestId('verdict')).toContainText('pushes out on plus, found by touch');
   await page.reload();
   await expect(page.getByTestId('verdict')).toContainText('pushes out on plus');
+  // Or its wires stay, and the chain knows of it.
+  await page.keyboard.press('2');
+  await page.getByRole('button', { name: 'Leave it so, and count it in the chain' }).click();
+  await expect(page.getByTestId('verdict')).toContainText('as the chain has it, reversed on purpose, found by touch');
 });
 
 test('a recorded pulse tells a reversed door, an input that inverts is counted in, and what is no recording is refused', async ({
@@ -59,6 +63,13 @@ test('a recorded pulse tells a reversed door, an input that inverts is counted i
   await expect(page.getByTestId('pulse-verdict')).toContainText('it pushes out first');
   await drop('note.csv', Buffer.from('a note\nand no recording\n'));
   await expect(page.getByRole('alert')).toBeVisible();
+  // What is written down by a pulse is held against it, and the recording is kept.
+  await page.getByRole('button', { name: 'Pulls in' }).click();
+  await expect(page.getByTestId('verdict')).toContainText('its newest recorded pulse shows the other way');
+  await page.getByRole('button', { name: 'Pushes out' }).click();
+  await expect(page.getByTestId('verdict')).toContainText('found by a pulse');
+  await page.reload();
+  await expect(page.getByTestId('pulse-verdict')).toContainText('it pushes out first');
 });
 
 test('by ear a reversed door is narrowed down, written down for all, and answers that cannot be are told', async ({ page }) => {

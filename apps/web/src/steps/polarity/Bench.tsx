@@ -1,13 +1,37 @@
-import { cabinOf, coneJumps } from '@yield/bench';
+import { cabinOf, coneJumps, recordedPulse } from '@yield/bench';
+import { encodeWav, filtersOf, seededRandom } from '@yield/core';
+import { Download } from 'lucide-react';
 import { useState, type JSX } from 'react';
+import { saveFile } from '../../ui/saveFile.ts';
 import type { ViewProps } from '../view.ts';
 
-/** A battery at the made-up vehicle's wires: one driver of it is the wrong way round. */
+const RATE_HZ = 48_000;
+/** A door's own roll-off in the free air of a cabin. */
+const OWN_HIGH_PASS = { kind: 'highpass', family: 'butterworth', order: 2, cornerHz: 60 } as const;
+
+/** A battery at the made-up vehicle's wires, and a microphone before its cones: one driver of it is the wrong way round. */
 export function PolarityBench({ run, current }: ViewProps<'polarity'>): JSX.Element {
-  const { driver } = current.step;
+  const { driver, channel } = current.step;
   const [touches, setTouches] = useState(0);
   const [isSwapped, setSwapped] = useState(false);
   const jumps = coneJumps(cabinOf(run.tune.chain.body, run.tune.id), driver.id, isSwapped);
+  const savePulse = (): void => {
+    const random = seededRandom(`${driver.id}/${touches}`);
+    const isTurned = channel.isReversed === true;
+    const samples = recordedPulse(
+      {
+        isReversed: (jumps === 'in') !== isTurned,
+        filters: [...filtersOf(channel), OWN_HIGH_PASS],
+        arrivalSecond: 0.5 + 0.003 * random.uniform(),
+        widthSecond: 0.002,
+        noiseBelowDb: 30,
+      },
+      1.5,
+      RATE_HZ,
+      random,
+    );
+    saveFile(encodeWav([samples], { sampleRateHz: RATE_HZ, bits: 24 }), `pulse-${driver.id}.wav`, 'audio/wav');
+  };
   return (
     <section className="panel" aria-label="Simulated bench">
       <h2 className="text-sm font-semibold">Simulated bench</h2>
@@ -36,6 +60,9 @@ export function PolarityBench({ run, current }: ViewProps<'polarity'>): JSX.Elem
         />
         its wires swapped
       </label>
+      <button type="button" className="btn mt-2 w-full" onClick={savePulse}>
+        <Download size={18} aria-hidden /> Save a recorded pulse
+      </button>
     </section>
   );
 }

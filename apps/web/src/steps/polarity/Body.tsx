@@ -1,7 +1,9 @@
-import { POLARITIES, polarityBasis, type Polarity, type PolarityWay } from '@yield/core';
+import { POLARITIES, polarityBasis, type Channel, type Polarity, type PolarityWay } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { useMark } from '../../tune/useMark.ts';
+import { useEditChain } from '../../tune/useEdit.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { ErrorNotice } from '../../ui/Notice.tsx';
 import { useKept } from '../../ui/useKept.ts';
 import { useKeys } from '../../ui/useKeys.ts';
 import { Verdict } from '../kit/Verdict.tsx';
@@ -27,6 +29,20 @@ export function PolarityBody({ run, current }: ViewProps<'polarity'>): JSX.Eleme
       basis,
       basisWords,
     });
+  const { edit } = useEditChain(run.tune);
+  const [fault, setFault] = useState<string>();
+  /** Its wires stay as they are: crossovers and neighbours know of it, and the driver is as the chain has it. */
+  const leaveSo = async (): Promise<void> => {
+    const body = run.tune.chain.body;
+    const channels = body.channels.map((each): Channel => {
+      if (each.id !== step.channel.id) return each;
+      const { isReversed, ...rest } = each;
+      return isReversed === true ? rest : { ...rest, isReversed: true };
+    });
+    const faults = await edit({ ...body, channels });
+    setFault(faults[0]?.message);
+    if (faults.length === 0) found('right', state.figures.way ?? way);
+  };
   // By ear the answers are others.
   useKeys(way === 'ear' ? {} : Object.fromEntries(POLARITIES.map((polarity) => [KEYS[polarity], () => found(polarity, way)])));
   return (
@@ -53,6 +69,12 @@ export function PolarityBody({ run, current }: ViewProps<'polarity'>): JSX.Eleme
             never touched without its capacitor.
           </li>
           <li>One touch is one answer. The coil gets warm when the battery stays.</li>
+          {step.channel.isReversed === true && (
+            <li>
+              This channel is set reversed on purpose. Plus is the plus of the driver itself: at the amplifier’s end of its wires it is the
+              other one.
+            </li>
+          )}
         </ol>
       )}
       {way === 'pulse' && (
@@ -64,6 +86,12 @@ export function PolarityBody({ run, current }: ViewProps<'polarity'>): JSX.Eleme
         />
       )}
       {way === 'ear' && <Ear run={run} />}
+      {state.figures.found === 'reversed' && step.channel.drivers.length === 1 && (
+        <button type="button" className="btn btn-tall" onClick={() => void leaveSo()}>
+          Leave it so, and count it in the chain
+        </button>
+      )}
+      {fault !== undefined && <ErrorNotice>{fault}</ErrorNotice>}
       {way !== 'ear' && (
         <div className="grid max-w-xl gap-3 sm:grid-cols-3">
           {POLARITIES.map((polarity) => (

@@ -104,7 +104,10 @@ function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): 
       code: 'polarity-right',
       grade: 'good',
       figures: { way: way ?? '' },
-      words: `${driver.name} pushes out on plus${how}.`,
+      words:
+        step.channel.isReversed === true
+          ? `${driver.name} moves as the chain has it, reversed on purpose${how}.`
+          : `${driver.name} pushes out on plus${how}.`,
     };
     return { status: 'done', figures, findings: [good] };
   }
