@@ -10,5 +10,6 @@ export * from './tuner.ts';
 export * from './waveform.ts';
 export * from './madeAmplifiers.ts';
 export * from './walkOverHttp.ts';
+export * from './heardSweep.ts';
 export * from './recordedPulse.ts';
 export * from './cabin.ts';

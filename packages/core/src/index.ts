@@ -150,3 +150,8 @@ export * from './response/equaliserFit.ts';
 export * from './sweeps/recordedSweep.ts';
 export * from './phase/pulsePolarity.ts';
 export * from './response/responseAverage.ts';
+export * from './job/channelEqualiser.ts';
+export type { LevelCurve } from './response/curve.ts';
+export * from './run/kinds/response/curves.ts';
+export * from './run/kinds/response/features.ts';
+export * from './run/kinds/response/judge.ts';

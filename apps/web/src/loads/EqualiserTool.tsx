@@ -1,23 +1,13 @@
-import {
-  equaliserResponse,
-  fixed,
-  formatQuantity,
-  readCurve,
-  signedDb,
-  type EqualiserFit,
-  type EqualiserFitInput,
-  type Fault,
-  type LeftStretch,
-} from '@yield/core';
-import * as Comlink from 'comlink';
+import { equaliserResponse, fixed, formatQuantity, readCurve, signedDb, type EqualiserFit, type EqualiserFitInput } from '@yield/core';
 import { Save } from 'lucide-react';
-import { useEffect, useId, useMemo, useState, type JSX } from 'react';
+import { useId, useMemo, useState, type JSX } from 'react';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
 import { saveFile } from '../ui/saveFile.ts';
 import { useDraft, useQuantityDraft } from '../ui/useDraft.ts';
-import type { FitWorker } from '../workers/fit.worker.ts';
+import { useFit } from '../workers/useFit.ts';
+import { bandsCsv, leftFinding } from './fitWords.ts';
 import { FitPicture } from './FitPicture.tsx';
 
 const EXAMPLE = '20 74\n25 79\n31.5 84\n40 88\n50 86\n63 81\n80 78\n100 77\n125 79\n160 84\n200 82\n250 78\n315 77\n400 77';
@@ -105,30 +95,6 @@ export function EqualiserTool(): JSX.Element {
   );
 }
 
-/** The fit of an input, made in a worker; what comes late for an older input is let go. */
-function useFit(input: EqualiserFitInput | undefined): { fit?: EqualiserFit; faults: readonly Fault[]; isBusy: boolean } {
-  const [done, setDone] = useState<{ of: EqualiserFitInput; fit?: EqualiserFit; faults: readonly Fault[] }>();
-  useEffect(() => {
-    if (input === undefined) return undefined;
-    const worker = new Worker(new URL('../workers/fit.worker.ts', import.meta.url), { type: 'module' });
-    const timer = setTimeout(() => {
-      void Comlink.wrap<FitWorker>(worker)
-        .fit(input)
-        .then((result) => setDone({ of: input, ...('fit' in result ? { fit: result.fit, faults: [] } : { faults: result.faults }) }));
-    }, 150);
-    return () => {
-      clearTimeout(timer);
-      worker.terminate();
-    };
-  }, [input]);
-  const isOf = done?.of === input;
-  return {
-    ...(isOf && done?.fit !== undefined ? { fit: done.fit } : {}),
-    faults: isOf ? (done?.faults ?? []) : [],
-    isBusy: input !== undefined && !isOf,
-  };
-}
-
 function Proposal({ input, fit }: { input: EqualiserFitInput; fit: EqualiserFit }): JSX.Element {
   const [off, setOff] = useState<ReadonlySet<number>>(new Set());
   const { frequenciesHz, levelDb } = input.response;
@@ -197,35 +163,10 @@ function Proposal({ input, fit }: { input: EqualiserFitInput; fit: EqualiserFit 
         ))}
       </div>
       {used.length > 0 && (
-        <button type="button" className="btn btn-tall" onClick={() => saveFile(csvOf(used), 'equaliser.csv', 'text/csv')}>
+        <button type="button" className="btn btn-tall" onClick={() => saveFile(bandsCsv(used), 'equaliser.csv', 'text/csv')}>
           <Save size={18} aria-hidden /> Save as CSV
         </button>
       )}
     </div>
   );
-}
-
-const csvOf = (filters: EqualiserFit['filters']): string =>
-  ['kind,frequency Hz,gain dB,Q', ...filters.map(({ kind, frequencyHz, gainDb, q }) => `${kind},${frequencyHz},${gainDb},${q}`)].join(
-    '\r\n',
-  );
-
-function leftFinding({ fromHz, toHz, reason }: LeftStretch): Parameters<typeof FindingLine>[0]['finding'] {
-  const where = `${formatQuantity(fromHz, 'Hz')} to ${formatQuantity(toHz, 'Hz')}`;
-  switch (reason) {
-    case 'null':
-      return {
-        grade: 'note',
-        words: `A null at ${where} is left as it is: two paths cancel there, and so would whatever is added.`,
-        next: 'Position, polarity, delay or crossover mend a null; an equaliser does not.',
-      };
-    case 'limit':
-      return {
-        grade: 'attention',
-        words: `${where} stays more than 2 dB off.`,
-        next: 'The limits or the number of bands keep it there: more boost costs headroom, and more bands seldom sound better.',
-      };
-    case 'outside':
-      return { grade: 'note', words: `${where} lies outside of the range, and is left alone.` };
-  }
 }

@@ -16,6 +16,7 @@ import { WholeBody } from './whole/Body.tsx';
 const source = () => import('./sourceViews.ts');
 const crossovers = () => import('./crossoverViews.ts');
 const phase = () => import('./phaseViews.ts');
+const response = () => import('./responseViews.ts');
 
 /** What the screen shows of each kind of step. A kind without a view does not compile. */
 export const VIEWS: { [K in KindId]: StepView<K> } = {
@@ -63,6 +64,10 @@ export const VIEWS: { [K in KindId]: StepView<K> } = {
   meeting: {
     Body: lazy(async () => ({ default: (await phase()).MeetingBody })),
     Bench: lazy(async () => ({ default: (await phase()).MeetingBench })),
+  },
+  response: {
+    Body: lazy(async () => ({ default: (await response()).ResponseBody })),
+    Bench: lazy(async () => ({ default: (await response()).ResponseBench })),
   },
   'load-pair': { Body: lazy(async () => ({ default: (await crossovers()).LoadPairBody })), Bench: AmplifierBench },
 };

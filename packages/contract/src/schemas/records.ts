@@ -220,6 +220,27 @@ export const ChannelSchema = strict({
   pairedWith: Type.Optional(key),
   differsFromPair: Type.Optional(Type.Boolean({ title: 'meant to differ from its pair' })),
   impedance: Type.Optional(ChannelImpedanceSchema),
+  equaliser: Type.Optional(
+    Type.Array(
+      strict({
+        kind: Type.Enum(['peak', 'low-shelf', 'high-shelf'], { title: 'kind of band' }),
+        frequencyHz: number('frequency', 'Hz', { minimum: 5, maximum: 22_000 }),
+        gainDb: number('gain', 'dB', { minimum: -40, maximum: 20 }),
+        q: number('Q', '', { minimum: 0.05, maximum: 100 }),
+      }),
+      { title: 'equaliser', maxItems: 64 },
+    ),
+  ),
+  responseTarget: Type.Optional(
+    strict({
+      fromHz: Type.Optional(hertz('evened out from')),
+      toHz: Type.Optional(hertz('evened out to')),
+      tiltDb: Type.Optional(number('tilt an octave', 'dB', { minimum: -6, maximum: 6 })),
+      shelfDb: Type.Optional(number('bass shelf', 'dB', { minimum: -20, maximum: 20 })),
+      shelfHz: Type.Optional(hertz('corner of the shelf')),
+      levelDb: Type.Optional(number('level of the target', 'dB', { minimum: -20, maximum: 20 })),
+    }),
+  ),
   dummyOhm: Type.Optional(ohm('dummy load')),
   dummyWatt: Type.Optional(watt('rating of the dummy load')),
 });
@@ -233,6 +254,24 @@ export const ChainSchema = strict({
   processor: Type.Optional(ProcessorSchema),
   amplifiers: Type.Array(AmplifierSchema, { title: 'amplifiers', maxItems: 8 }),
   channels: Type.Array(ChannelSchema, { title: 'channels', maxItems: 32 }),
+  equaliserAtHand: Type.Optional(
+    Type.Union([
+      strict({
+        kind: Type.Literal('parametric'),
+        bands: Type.Integer({ title: 'bands', minimum: 1, maximum: 32 }),
+        minQ: Type.Optional(number('lowest Q', '', { exclusiveMinimum: 0, maximum: 100 })),
+        maxQ: Type.Optional(number('highest Q', '', { exclusiveMinimum: 0, maximum: 100 })),
+        frequencyStepHz: Type.Optional(number('step of frequency', 'Hz', { exclusiveMinimum: 0, maximum: 1000 })),
+        qStep: Type.Optional(number('step of Q', '', { exclusiveMinimum: 0, maximum: 10 })),
+      }),
+      strict({
+        kind: Type.Literal('graphic'),
+        centresHz: Type.Array(hertz('centre'), { title: 'centres', minItems: 1, maxItems: 32 }),
+        q: number('Q', '', { minimum: 0.05, maximum: 100 }),
+      }),
+      strict({ kind: Type.Literal('none') }),
+    ]),
+  ),
   listening: Type.Optional(
     strict({
       distancesMetre: Type.Optional(

@@ -7,8 +7,12 @@ import type { PowerRating } from '../loads/amplifierPower.ts';
 import type { FloorPlan } from './planPlace.ts';
 import type { HookupMode } from '../loads/hookup.ts';
 import type { SourceControl, SourceInput, SourceOutput } from '../source/sourceControls.ts';
+import type { EqualiserFilter } from '../response/equaliserResponse.ts';
+import type { ParametricEqualiser } from '../response/equalisers.ts';
 
 /** The signal path of one vehicle, described by figures. Powers in watts RMS, loads in ohms of nominal impedance. */
+export type EqualiserAtHand = ParametricEqualiser | { kind: 'graphic'; centresHz: number[]; q: number } | { kind: 'none' };
+
 export interface Chain {
   source: Source;
   /** between source and amplifiers, where there is one */
@@ -17,6 +21,8 @@ export interface Chain {
   channels: Channel[];
   /** where somebody listens, as far as it was measured */
   listening?: Listening;
+  /** what there is to even a response out with; five free bands where nothing is said */
+  equaliserAtHand?: EqualiserAtHand;
 }
 
 /** The listening place, and what the processor's delays can do. */
@@ -169,6 +175,10 @@ export interface Channel {
   differsFromPair?: boolean;
   /** of the whole load at its terminals, where it was measured or is known */
   impedance?: ChannelImpedance;
+  /** bands that are set on the gear before it, to even out what arrives */
+  equaliser?: EqualiserFilter[];
+  /** what its response is wanted to be, and where */
+  responseTarget?: ResponseTarget;
   /** a resistor that stands for the drivers while the channel is measured with its load on: what it has, and what it bears for long */
   dummyOhm?: number;
   dummyWatt?: number;
@@ -179,6 +189,20 @@ export const hangingOhm = ({ loadOhm, dummyOhm }: Pick<Channel, 'loadOhm' | 'dum
 
 /** A resistor this near is the same load as the drivers: 10 % is 0.4 dB of the voltage where as much is lost in the amplifier as in the load. */
 export const DUMMY_APART = 0.1;
+
+/** A wanted response: level where nothing else is said. */
+export interface ResponseTarget {
+  /** the range that is evened out; what the filters let through where nothing is said */
+  fromHz?: number;
+  toHz?: number;
+  /** rises or falls by so much an octave, around the middle of the range */
+  tiltDb?: number;
+  /** a bass shelf below its corner */
+  shelfDb?: number;
+  shelfHz?: number;
+  /** above the level that the response has of itself; below 0 more is cut and less is lifted */
+  levelDb?: number;
+}
 
 /** plate: what is printed; sheet: its own test sheet; fuse: ten watts for an ampere, a guess */
 export type PowerBasis = 'plate' | 'sheet' | 'fuse';

@@ -10,6 +10,8 @@ export interface EqualiserFitInput {
   response: LevelCurve;
   /** left out: level, at the response's own mean */
   target?: LevelCurve;
+  /** lays the target so much above the response’s own mean; below 0 more is cut and less is lifted */
+  levelDb?: number;
   fromHz: number;
   toHz: number;
   equaliser: ParametricEqualiser | GraphicEqualiser;
@@ -52,7 +54,7 @@ const LEFT_DB = 2;
  * @throws {CoreError} `INPUT_INVALID` for curves that do not reach over the range, limits that cross, steps that leave no value
  */
 export function equaliserFit(input: EqualiserFitInput): EqualiserFit {
-  const { response, target, fromHz, toHz, equaliser } = input;
+  const { response, target, fromHz, toHz, equaliser, levelDb = 0 } = input;
   const limits = { ...USUAL, ...input };
   const { sampleRateHz } = limits;
   const faults = faultsOf(input, limits);
@@ -68,7 +70,7 @@ export function equaliserFit(input: EqualiserFitInput): EqualiserFit {
           points,
           own.map((db, i) => wanted[i]! - db),
         );
-  const difference = own.map((db, i) => db + offsetDb - wanted[i]!);
+  const difference = own.map((db, i) => db + offsetDb - levelDb - wanted[i]!);
   const nulls = nullsOf(response, fromHz, toHz);
   const filters = bestPeaks({ points, difference, nulls, fromHz, toHz, equaliser, limits });
   const sums = peakSum(filters, peakGrid(points, sampleRateHz), sampleRateHz);

@@ -86,6 +86,8 @@ describe('a processor’s steps', () => {
       'polarity',
       'polarity',
       'delay',
+      'response',
+      'response',
     ]);
     expect(input().toneHz).toBe(100);
   });

@@ -183,6 +183,8 @@ describe('the run', () => {
       'load-pair:right',
       'polarity:d',
       'polarity:e',
+      'response:left',
+      'response:right',
     ]);
   });
   it('plays the house’s bass tone on a bass channel', () => {

@@ -156,6 +156,7 @@ describe('the steps that a source calls for', () => {
       'proof:left',
       'load-pair:left',
       'polarity:d',
+      'response:left',
     ]);
     expect(ceilingStep(chain).toneHz).toBe(1000);
     expect(ceilingStep(chain, 'preamp-sub').toneHz).toBe(40);

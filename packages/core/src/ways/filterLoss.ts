@@ -32,7 +32,7 @@ const USUAL_TONES_HZ = [
 
 export function filterLoss(channel: Channel, toneHz: number, proved: ProvedFilters): FilterLoss {
   const filters = filtersOf(channel);
-  if (filters.length === 0) return { db: 0, setDb: 0, basis: 'none', isNear: false };
+  if (filters.length === 0 && (channel.equaliser ?? []).length === 0) return { db: 0, setDb: 0, basis: 'none', isNear: false };
   const db = lossDb(channel, toneHz, proved);
   const wanting = filters.filter(isProofWanted);
   const isProved = wanting.every(({ id }) => proved.has(id));
@@ -42,7 +42,7 @@ export function filterLoss(channel: Channel, toneHz: number, proved: ProvedFilte
     );
     return Math.abs(lossDb({ ...channel, filters: off }, toneHz, proved) - db);
   });
-  const isNear = -db > MOST_LOSS_DB || Math.max(...spoiled) > MOST_SPOILED_DB;
+  const isNear = -db > MOST_LOSS_DB || Math.max(0, ...spoiled) > MOST_SPOILED_DB;
   const betterHz = isNear ? betterTone(channel, toneHz, proved) : undefined;
   return {
     db,

@@ -3,6 +3,7 @@ import type { Filter } from '../crossovers/filters.ts';
 import { passiveAt, type DriverImpedance } from '../crossovers/passive.ts';
 import { degreesOf, fromLevel, levelDbOf, plus, times, type Complex } from '../numerics/complex.ts';
 import type { ActiveFilter, Chain, Channel, Driver, DriverRole, PassiveFilter } from '../job/chain.ts';
+import { equaliserAt, equaliserDb } from '../job/channelEqualiser.ts';
 import { filtersOf, roleOf } from '../job/channelFilters.ts';
 
 /** Drivers of a channel that get the same signal: the whole channel, or what lies behind the same passive parts. */
@@ -107,7 +108,8 @@ export function voiceAt(voice: Voice, hertz: number, proved: ProvedFilters = NOT
   const db = active.reduce((sum, each) => sum + each.db, 0);
   const turns = [voice.channel, ...voice.passive].filter(({ isReversed }) => isReversed === true).length;
   const deg = active.reduce((sum, each) => sum + each.deg, 180 * turns);
-  return voice.passive.reduce((value, parts) => times(value, passiveAt(parts, voice.impedance, hertz)), fromLevel(db, deg));
+  const even = equaliserAt(voice.channel, hertz);
+  return voice.passive.reduce((value, parts) => times(value, passiveAt(parts, voice.impedance, hertz)), times(even, fromLevel(db, deg)));
 }
 
 /** Level in decibels of a voice at one frequency. */
@@ -129,9 +131,9 @@ export function voiceDelay(voice: Voice, hertz: number, proved: ProvedFilters = 
   return active + passive;
 }
 
-/** What the filters before the amplifier's terminals take off a tone, in decibels; 0 or below. */
+/** What filters and equaliser before the amplifier's terminals do to a tone, in decibels; above 0 only where a band lifts it. */
 export function lossDb(channel: Channel, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number {
-  return filtersOf(channel).reduce((sum, filter) => sum + filterAt(workingFilter(filter, proved), hertz).db, 0);
+  return filtersOf(channel).reduce((sum, filter) => sum + filterAt(workingFilter(filter, proved), hertz).db, equaliserDb(channel, hertz));
 }
 
 /** Where two neighbours meet: at one level, the upper one rising. Undefined where they never do. */

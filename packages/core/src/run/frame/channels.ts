@@ -6,6 +6,7 @@ import type { Hookup } from '../../loads/hookup.ts';
 import { plannedLoadOhm } from '../../job/plannedLoad.ts';
 import { hookupOf } from '../../loads/planLoads.ts';
 import type { Amplifier, Channel, HouseRules } from '../../job/chain.ts';
+import { equaliserBoostDb } from '../../job/channelEqualiser.ts';
 import { amplifierOf, targetPower, type TargetPower } from '../../job/targetPower.ts';
 import { pairsOf } from '../../job/pairs.ts';
 import { filterLoss, type FilterLoss } from '../../ways/filterLoss.ts';
@@ -131,7 +132,9 @@ function onsetWattNow(
  */
 function channelTarget(powerWatt: number, channel: Channel, toneLevelDbfs: number, rules: HouseRules, shiftDb: number): TargetVoltage {
   const { loadOhm, overlapDb = rules.overlapDb, headroomDb = rules.headroomDb, blendDb = 0 } = channel;
-  const inPassband = targetVoltage({ powerWatt, loadOhm, toneLevelDbfs, overlapDb, headroomDb: headroomDb + blendDb });
+  // What a band lifts, music reaches at that frequency: everything else lies that much lower.
+  const boostDb = equaliserBoostDb(channel);
+  const inPassband = targetVoltage({ powerWatt, loadOhm, toneLevelDbfs, overlapDb, headroomDb: headroomDb + blendDb + boostDb });
   const settingVoltage = inPassband.settingVoltage * voltageFactor(shiftDb);
   return { ...inPassband, settingVoltage, powerAtSettingWatt: settingVoltage ** 2 / loadOhm };
 }

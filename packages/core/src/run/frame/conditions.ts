@@ -1,4 +1,5 @@
 import { hangingOhm, type Channel, type HouseRules } from '../../job/chain.ts';
+import { bandWords } from '../../job/channelEqualiser.ts';
 import { filtersOf, filterWords } from '../../job/channelFilters.ts';
 import { channelNetwork } from '../../job/channelWiring.ts';
 import {
@@ -61,7 +62,7 @@ export function loadConditions(
     ...(target === undefined ? {} : { targetVolt: target.settingVoltage }),
     ...(fedVolt === undefined ? {} : { fedVolt }),
     filters: {
-      words: filtersOf(channel).map(filterWords).join('; '),
+      words: [...filtersOf(channel).map(filterWords), ...(channel.equaliser ?? []).map(bandWords)].join('; '),
       setDb: loss.setDb,
       ...(loss.basis === 'proved' ? { provedDb: loss.db } : {}),
     },

@@ -6,7 +6,7 @@ export interface Stage {
   isByChannel?: boolean;
 }
 
-export type StageId = 'loads' | 'flat' | 'ceiling' | 'levels' | 'crossovers' | 'gains' | 'proof' | 'phase';
+export type StageId = 'loads' | 'flat' | 'ceiling' | 'levels' | 'crossovers' | 'gains' | 'proof' | 'phase' | 'response';
 
 /** In the order of the work. */
 export const STAGES: readonly Stage[] = [
@@ -18,4 +18,5 @@ export const STAGES: readonly Stage[] = [
   { id: 'gains', name: 'Gains' },
   { id: 'proof', name: 'Proof', isByChannel: true },
   { id: 'phase', name: 'Polarity and phase' },
+  { id: 'response', name: 'Response' },
 ];

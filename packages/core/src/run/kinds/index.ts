@@ -16,6 +16,7 @@ import { output } from './output/kind.ts';
 import { meeting } from './meeting/kind.ts';
 import { polarity } from './polarity/kind.ts';
 import { proof } from './proof/kind.ts';
+import { response } from './response/kind.ts';
 import { whole } from './whole/kind.ts';
 
 /** Every kind of step that there is; kinds of one stage in the order in which they come. */
@@ -38,6 +39,7 @@ export const KINDS = [
   polarity,
   delay,
   meeting,
+  response,
 ] as const;
 
 export type KindId = (typeof KINDS)[number]['kind'];

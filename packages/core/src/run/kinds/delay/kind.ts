@@ -1,6 +1,7 @@
 import type { Finding } from '../../../findings.ts';
 import { basisOf, type Basis } from '../../../job/basis.ts';
 import type { Listening, Processor } from '../../../job/chain.ts';
+import { settingKey } from '../../../job/channelEqualiser.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import { delays } from '../../../phase/delays.ts';
 import { LONG_SWEEP } from '../../../tones/sweepSpec.ts';
@@ -181,11 +182,8 @@ export const arrivalConditions = (now: Situation, channelId: string | undefined)
   sweep: { ...LONG_SWEEP, labels: ['Microphone', 'Source line'] },
 });
 
-/** A channel's filters as they are set, canonical. */
 const filtersText = ({ chain }: Situation, channelId: string | undefined): string =>
-  (chain.channels.find(({ id }) => id === channelId)?.filters ?? [])
-    .map(({ kind, family, order, cornerHz }) => `${kind} ${family} ${order} ${cornerHz}`)
-    .join(', ');
+  settingKey(chain.channels.find(({ id }) => id === channelId) ?? {});
 
 const checksOf = (now: Situation): Check[] => (delaysFrom(now) === 'sweep' ? [ZEROED, CHECK] : [CHECK]);
 

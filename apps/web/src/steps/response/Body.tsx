@@ -1,0 +1,144 @@
+import {
+  formatQuantity,
+  LONG_SWEEP,
+  responseConditions,
+  USUAL_TARGET_LEVEL_DB,
+  type Chain,
+  type Channel,
+  type Fault,
+  type ResponseTarget,
+} from '@yield/core';
+import { useId, type JSX } from 'react';
+import { TraceDrop } from '../../trace/TraceDrop.tsx';
+import { useTakeCapture } from '../../trace/useTakeCapture.ts';
+import { useEditChain } from '../../tune/useEdit.ts';
+import type { FieldSpec } from '../../ui/forms/fields.ts';
+import { RecordForm } from '../../ui/forms/RecordForm.tsx';
+import { Reveal } from '../../ui/Reveal.tsx';
+import { Checks } from '../kit/Checks.tsx';
+import { Verdict } from '../kit/Verdict.tsx';
+import type { ViewProps } from '../view.ts';
+import { Equaliser } from './Equaliser.tsx';
+import { placesFrom, USUAL_PLACES, usePlace } from './places.ts';
+
+const TARGET_FIELDS: FieldSpec<ResponseTarget>[] = [
+  {
+    kind: 'quantity',
+    unit: 'Hz',
+    name: 'fromHz',
+    label: 'Evened out from',
+    optional: true,
+    hint: 'Without it, where its filters let through',
+  },
+  { kind: 'quantity', unit: 'Hz', name: 'toHz', label: 'To', optional: true },
+  {
+    kind: 'quantity',
+    unit: 'dB',
+    name: 'tiltDb',
+    label: 'Tilt, an octave',
+    optional: true,
+    hint: 'Below 0 falls towards the top, such as -0.8',
+  },
+  { kind: 'quantity', unit: 'dB', name: 'shelfDb', label: 'Bass shelf', optional: true, hint: 'What the bass stands above the rest' },
+  { kind: 'quantity', unit: 'Hz', name: 'shelfHz', label: 'Its corner', optional: true },
+  {
+    kind: 'quantity',
+    unit: 'dB',
+    name: 'levelDb',
+    label: 'Level of what is wanted',
+    optional: true,
+    hint: `Against the response’s own mean; without it ${USUAL_TARGET_LEVEL_DB} dB, where cuts do most of the work`,
+  },
+];
+
+/** Sweeps of one channel at several places, against what is wanted; an equaliser where it is wise; and measured again. */
+export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Element {
+  const { step, state } = current;
+  const { figures } = state;
+  const { channel } = step;
+  const placeId = useId();
+  const [placeText, setPlace] = usePlace(current.id);
+  const places = placesFrom(placeText);
+  const { edit } = useEditChain(run.tune);
+  const capture = useTakeCapture({
+    run,
+    stepId: step.id,
+    conditions: () => responseConditions(step, run.now, places),
+    // On to the next usual place that was not recorded yet.
+    onTaken: () => {
+      const taken = new Set([...figures.present.places.map(({ place }) => place), ...places]);
+      const next = USUAL_PLACES.find((place) => !taken.has(place));
+      if (next !== undefined) setPlace(next);
+    },
+  });
+  const change = async (changed: (body: Chain) => Chain): Promise<Fault[]> => edit(changed(run.tune.chain.body));
+  const changeChannel = (changed: (channel: Channel) => Channel): Promise<Fault[]> =>
+    change((body) => ({ ...body, channels: body.channels.map((each) => (each.id === channel.id ? changed(each) : each)) }));
+  const { present, target } = figures;
+  return (
+    <div className="min-w-0 space-y-4">
+      <Checks run={run} current={current} />
+      <div className="grid gap-x-8 gap-y-4 md:grid-cols-[minmax(0,20rem)_minmax(0,1fr)]">
+        <div className="space-y-3">
+          <div>
+            <label htmlFor={placeId} className="label mb-1 block">
+              The microphone stands at
+            </label>
+            <input
+              id={placeId}
+              className="input min-h-11 w-full"
+              list={`${placeId}-usual`}
+              value={placeText}
+              maxLength={200}
+              onChange={(event) => setPlace(event.target.value)}
+            />
+            <datalist id={`${placeId}-usual`}>
+              {USUAL_PLACES.map((place) => (
+                <option key={place} value={place} />
+              ))}
+            </datalist>
+            <p className="text-quiet mt-1 text-sm">
+              Several microphones at once: their places between commas, in the order of the channels.
+            </p>
+          </div>
+          <TraceDrop label="Recording of its sweep" wanted="WAV" capture={capture} withRails={false} />
+          {present.places.length > 0 && (
+            <p className="text-sm">
+              <span className="text-quiet">Recorded:</span> {present.places.map(({ place }) => place).join(', ')}
+            </p>
+          )}
+        </div>
+        <Verdict
+          findings={state.findings}
+          hint={`Play the sweep of the tone set (${LONG_SWEEP.seconds} s, ${formatQuantity(LONG_SWEEP.fromHertz, 'Hz')} to ${formatQuantity(LONG_SWEEP.toHertz, 'Hz')}) through this channel alone, first softly, and record it where the listener’s head is. Three places tell the cabin from the place.`}
+        />
+      </div>
+      {present.average !== undefined && target !== undefined && (
+        <Equaliser
+          run={run}
+          current={current}
+          average={present.average}
+          target={target}
+          figures={figures}
+          onSet={(bands) =>
+            changeChannel(({ equaliser: _old, ...rest }) => (bands.length === 0 ? rest : { ...rest, equaliser: [...bands] }))
+          }
+          onAtHand={(equaliserAtHand) => void change((body) => ({ ...body, equaliserAtHand }))}
+        />
+      )}
+      <Reveal summary="What is wanted">
+        <RecordForm
+          draftKey={`response-target/${run.tune.id}/${channel.id}`}
+          fields={TARGET_FIELDS}
+          value={channel.responseTarget ?? {}}
+          submitLabel="Use it"
+          onSubmit={(wanted) =>
+            changeChannel(({ responseTarget: _old, ...rest }) =>
+              Object.keys(wanted).length === 0 ? rest : { ...rest, responseTarget: wanted },
+            )
+          }
+        />
+      </Reveal>
+    </div>
+  );
+}

@@ -1,0 +1,158 @@
+import {
+  equaliserBoostDb,
+  equaliserDb,
+  fixed,
+  formatQuantity,
+  USUAL_TARGET_LEVEL_DB,
+  type EqualiserAtHand,
+  type EqualiserFilter,
+  type EqualiserFitInput,
+  type Fault,
+  type LevelCurve,
+  type ResponseFigures,
+} from '@yield/core';
+import { Save } from 'lucide-react';
+import { useMemo, useState, type JSX } from 'react';
+import { bandsCsv, leftFinding } from '../../loads/fitWords.ts';
+import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { FindingLine } from '../../ui/FindingLine.tsx';
+import { ErrorNotice } from '../../ui/Notice.tsx';
+import { saveFile } from '../../ui/saveFile.ts';
+import { useFit } from '../../workers/useFit.ts';
+import type { ViewProps } from '../view.ts';
+import { Bands, type TriedBand } from './Bands.tsx';
+import { ResponsePicture } from './ResponsePicture.tsx';
+
+const OCTAVES = [31.5, 63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000];
+const THIRDS = [
+  20, 25, 31.5, 40, 50, 63, 80, 100, 125, 160, 200, 250, 315, 400, 500, 630, 800, 1000, 1250, 1600, 2000, 2500, 3150, 4000, 5000, 6300,
+  8000, 10_000, 12_500, 16_000,
+];
+const AT_HAND: Record<string, { label: string; value: EqualiserAtHand }> = {
+  'parametric 5': { label: 'Five free bands', value: { kind: 'parametric', bands: 5 } },
+  'parametric 10': { label: 'Ten free bands', value: { kind: 'parametric', bands: 10 } },
+  octaves: { label: 'Graphic, octaves', value: { kind: 'graphic', centresHz: OCTAVES, q: 1.4 } },
+  thirds: { label: 'Graphic, thirds', value: { kind: 'graphic', centresHz: THIRDS, q: 4.3 } },
+  none: { label: 'None', value: { kind: 'none' } },
+};
+
+interface Props extends ViewProps<'response'> {
+  average: LevelCurve;
+  target: LevelCurve;
+  figures: ResponseFigures;
+  onSet: (bands: readonly EqualiserFilter[]) => Promise<readonly Fault[]>;
+  onAtHand: (equaliser: EqualiserAtHand) => void;
+}
+
+/** The picture, and the bands that even it out: proposed, changed by hand, taken into the chain. */
+export function Equaliser({ run, current, average, target, figures, onSet, onAtHand }: Props): JSX.Element {
+  const { channel } = current.step;
+  const set = useMemo(() => channel.equaliser ?? [], [channel.equaliser]);
+  const atHand = run.tune.chain.body.equaliserAtHand ?? AT_HAND['parametric 5']!.value;
+  const { range, present, before } = figures;
+  const { levelDb = USUAL_TARGET_LEVEL_DB } = channel.responseTarget ?? {};
+  const input = useMemo(
+    (): EqualiserFitInput | undefined =>
+      // What was measured through bands that are set is evened out already: a proposal on top would be one of leftovers.
+      set.length > 0 || atHand.kind === 'none'
+        ? undefined
+        : { response: average, target, levelDb, ...reached(range, average), equaliser: atHand },
+    [set, atHand, average, target, levelDb, range],
+  );
+  const { fit, faults, isBusy } = useFit(input);
+  const [own, setOwn] = useState<{ of: string; bands: TriedBand[] }>();
+  const proposed = useMemo(() => fit?.filters.filter(({ gainDb }) => gainDb !== 0) ?? [], [fit]);
+  const source = set.length > 0 ? set : proposed;
+  // A tick works everything out anew: what was changed by hand stays as long as what it was changed from is the same.
+  const sourceKey = JSON.stringify(source);
+  const bands: readonly TriedBand[] = own?.of === sourceKey ? own.bands : source;
+  const on = bands.filter(({ isOff, gainDb }) => isOff !== true && gainDb !== 0).map(({ isOff: _off, ...band }) => band);
+  const isChanged = JSON.stringify(on) !== JSON.stringify(set);
+  const after: LevelCurve | undefined = !isChanged
+    ? undefined
+    : {
+        frequenciesHz: average.frequenciesHz,
+        levelDb: average.levelDb.map((db, k) => {
+          const hertz = average.frequenciesHz[k]!;
+          return db - equaliserDb({ equaliser: set }, hertz) + equaliserDb({ equaliser: on }, hertz);
+        }),
+      };
+  const [fault, setFault] = useState<string>();
+  const take = async (next: readonly EqualiserFilter[]): Promise<void> => {
+    const found = await onSet(next);
+    setFault(found[0]?.message);
+    if (found.length === 0) setOwn(undefined);
+  };
+  const boostDb = equaliserBoostDb({ equaliser: on });
+  return (
+    <div className="space-y-4">
+      <ResponsePicture places={present.places} average={average} target={target} before={before.average} after={after} range={range} />
+      <ChoiceField
+        label="Equaliser at hand"
+        value={Object.keys(AT_HAND).find((key) => JSON.stringify(AT_HAND[key]!.value) === JSON.stringify(atHand)) ?? 'parametric 5'}
+        choices={Object.entries(AT_HAND).map(([value, { label }]) => ({ value, label }))}
+        onChange={(key) => onAtHand(AT_HAND[key]!.value)}
+      />
+      {atHand.kind !== 'none' && (
+        <>
+          <h2 className="text-xl font-semibold" data-testid="proposal">
+            {set.length > 0
+              ? `${set.length} ${set.length === 1 ? 'band is' : 'bands are'} set`
+              : isBusy
+                ? 'Working out a proposal …'
+                : fit === undefined
+                  ? 'No proposal'
+                  : `Proposed: ${fixed(fit.beforeDb, 1)} dB off before, ${fixed(fit.afterDb, 1)} dB after`}
+          </h2>
+          {faults.map(({ message }) => (
+            <p key={message} role="alert" className="text-stop">
+              {message}
+            </p>
+          ))}
+          <Bands
+            bands={bands}
+            most={atHand.kind === 'parametric' ? atHand.bands : bands.length}
+            onChange={(next) => setOwn({ of: sourceKey, bands: next })}
+          />
+          <div className="space-y-2">
+            {boostDb > 0.1 && (
+              <FindingLine
+                finding={{
+                  grade: 'note',
+                  words: `Boosts take ${formatQuantity(boostDb, 'dB')} of headroom: the gain’s target goes down by it.`,
+                  next: 'Its gain is read again afterwards.',
+                }}
+              />
+            )}
+            {set.length === 0 &&
+              fit?.left.map((stretch) => <FindingLine key={`${stretch.reason} ${stretch.fromHz}`} finding={leftFinding(stretch)} />)}
+          </div>
+          <div className="flex flex-wrap gap-3">
+            {isChanged && on.length > 0 && (
+              <button type="button" className="btn btn-primary btn-tall" onClick={() => void take(on)}>
+                {set.length > 0 ? 'Change them so' : 'Take these bands'}
+              </button>
+            )}
+            {set.length > 0 && (
+              <button type="button" className="btn btn-tall" onClick={() => void take([])}>
+                Take them back
+              </button>
+            )}
+            {on.length > 0 && (
+              <button type="button" className="btn btn-ghost btn-tall" onClick={() => saveFile(bandsCsv(on), 'equaliser.csv', 'text/csv')}>
+                <Save size={18} aria-hidden /> Save as CSV
+              </button>
+            )}
+          </div>
+          {fault !== undefined && <ErrorNotice>{fault}</ErrorNotice>}
+        </>
+      )}
+    </div>
+  );
+}
+
+/** The part of the range that was measured. */
+const reached = ({ fromHz, toHz }: { fromHz: number; toHz: number }, { frequenciesHz }: LevelCurve) => ({
+  fromHz: Math.max(fromHz, frequenciesHz[0]!),
+  toHz: Math.min(toHz, frequenciesHz.at(-1)!),
+});

@@ -1,0 +1,17 @@
+import { useDraft } from '../../ui/useDraft.ts';
+
+/** Heads of the one who listens, a hand's breadth apart. */
+export const USUAL_PLACES = ['left ear', 'middle of the head', 'right ear'] as const;
+const MOST_MICROPHONES = 8;
+
+/** Where the microphone stands, kept for the step; several at once between commas. */
+export const usePlace = (stepId: string): [string, (text: string | null) => void] => useDraft(`response-place/${stepId}`, USUAL_PLACES[0]);
+
+/** One name for each channel of the recording. */
+export function placesFrom(text: string): string[] {
+  const places = text
+    .split(',')
+    .map((place) => place.trim())
+    .filter((place) => place !== '');
+  return places.length === 0 ? [USUAL_PLACES[0]] : places.slice(0, MOST_MICROPHONES);
+}

@@ -1,0 +1,2 @@
+export { ResponseBody } from './response/Body.tsx';
+export { ResponseBench } from './response/Bench.tsx';

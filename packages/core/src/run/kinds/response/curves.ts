@@ -1,0 +1,122 @@
+import type { Channel, ResponseTarget } from '../../../job/chain.ts';
+import { settingKey } from '../../../job/channelEqualiser.ts';
+import type { AirConditions } from '../../../job/conditions.ts';
+import type { TraceRecord } from '../../../job/records.ts';
+import { lastResult } from '../../../numerics/lastResult.ts';
+import { levelAt, octavePoints, type LevelCurve } from '../../../response/curve.ts';
+import { responseAverage, type ResponseAverage } from '../../../response/responseAverage.ts';
+import { channelVoices, voiceDb } from '../../../ways/voices.ts';
+import type { ChannelNow } from '../../frame/channels.ts';
+import { tracesAt, type Situation } from '../../frame/situation.ts';
+
+/** One place of the microphone, by its newest recording. */
+export interface PlaceCurve extends LevelCurve {
+  place: string;
+}
+
+/** What a channel's sweeps say, all through one setting of filters and equaliser. */
+export interface MeasuredCurves {
+  places: PlaceCurve[];
+  /** over the places, mean of the power; left out where a range that all of them reach is missing */
+  average?: ResponseAverage;
+}
+
+/** A twelfth of an octave, as the sweeps are given. */
+const POINTS_PER_OCTAVE = 12;
+const LOWEST_HZ = 20;
+const HIGHEST_HZ = 16_000;
+/** What the filters take less than this off is played by the channel. */
+const PLAYED_DB = 6;
+
+const keptCurves = lastResult<{ present: MeasuredCurves; before: MeasuredCurves }>();
+
+/** What was measured through the present setting, and through the one before it. */
+export function curvesOf({ channel }: ChannelNow, now: Situation, id: string): { present: MeasuredCurves; before: MeasuredCurves } {
+  const traces = tracesAt(now, id, 'air');
+  return keptCurves(
+    channel,
+    id,
+    traces.map(({ id: traceId }) => traceId),
+    () => {
+      const key = settingKey(channel);
+      const keyOf = (trace: (typeof traces)[number]): string => trace.conditions.channelFilters ?? '';
+      const newest = traces.findLast((trace) => keyOf(trace) === key)?.takenAt;
+      // What was measured later through bands that were taken back again is no before.
+      const last = traces.findLast((trace) => keyOf(trace) !== key && (newest === undefined || trace.takenAt < newest));
+      return {
+        present: measured(traces.filter((trace) => keyOf(trace) === key)),
+        before: last === undefined ? { places: [] } : measured(traces.filter((trace) => keyOf(trace) === keyOf(last))),
+      };
+    },
+  );
+}
+
+function measured(traces: readonly TraceRecord<AirConditions>[]): MeasuredCurves {
+  const byPlace = new Map<string, PlaceCurve>();
+  for (const { analysis, conditions } of traces) {
+    const labels = conditions.sweep?.labels ?? [];
+    for (const [k, { response, clipping }] of analysis.channels.entries()) {
+      // A recording that sits on its rails bends what it shows.
+      if (response?.kind !== 'response' || clipping.verdict === 'over-range') continue;
+      const place = labels[k] ?? `${labels[0] ?? 'microphone'}, ${k + 1}`;
+      const points = response.points.filter(({ db }) => Number.isFinite(db));
+      byPlace.set(place, { place, frequenciesHz: points.map(({ hertz }) => hertz), levelDb: points.map(({ db }) => db) });
+    }
+  }
+  const places = [...byPlace.values()].filter(({ frequenciesHz }) => frequenciesHz.length > 1);
+  if (places.length === 0) return { places };
+  const fromHz = Math.max(LOWEST_HZ, ...places.map(({ frequenciesHz }) => frequenciesHz[0]!)) * 1.001;
+  const toHz = Math.min(HIGHEST_HZ, ...places.map(({ frequenciesHz }) => frequenciesHz.at(-1)!)) * 0.999;
+  return toHz <= 2 * fromHz
+    ? { places }
+    : { places, average: responseAverage({ curves: places, fromHz, toHz, pointsPerOctave: POINTS_PER_OCTAVE }) };
+}
+
+/** Where nothing is said a target lies so far below the mean that cuts do most of the work. Common practice, no source. */
+export const USUAL_TARGET_LEVEL_DB = -2;
+
+/** Where a channel plays by its filters, and the tuner's own range on top. */
+export function rangeOf(channel: Channel): { fromHz: number; toHz: number } {
+  const { fromHz, toHz } = channel.responseTarget ?? {};
+  const voices = channelVoices({ ...channel, equaliser: [] });
+  const widest = channel.band === 'bass' ? { from: 20, to: 200 } : { from: 40, to: 12_000 };
+  const points = octavePoints(widest.from, widest.to, POINTS_PER_OCTAVE);
+  const levels = points.map((hertz) => Math.max(...voices.map((voice) => voiceDb(voice, hertz))));
+  const top = Math.max(...levels);
+  const played = points.filter((_, k) => levels[k]! >= top - PLAYED_DB);
+  const [low, high] = [played[0] ?? widest.from, played.at(-1) ?? widest.to];
+  return { fromHz: fromHz ?? round(low), toHz: toHz ?? round(high) };
+}
+
+const round = (hertz: number): number => Number(hertz.toPrecision(2));
+
+/** What a wanted response adds to a level line at one frequency. */
+export function targetShapeDb({ tiltDb = 0, shelfDb = 0, shelfHz = 80 }: ResponseTarget, hertz: number, middleHz: number): number {
+  // A gentle shelf: half of it at its corner, all of it an octave below.
+  const shelf = shelfDb / (1 + (hertz / shelfHz) ** 2);
+  return tiltDb * Math.log2(hertz / middleHz) + shelf;
+}
+
+/** Response, target and how far they lie apart over a range; the target at the response's own mean, moved as the tuner wishes. */
+export function againstTarget(
+  curve: LevelCurve,
+  target: ResponseTarget,
+  { fromHz, toHz }: { fromHz: number; toHz: number },
+): { target: LevelCurve; offDb: number } {
+  const points = octavePoints(fromHz, toHz, POINTS_PER_OCTAVE).filter(
+    (hertz) => hertz >= curve.frequenciesHz[0]! && hertz <= curve.frequenciesHz.at(-1)!,
+  );
+  const middle = Math.sqrt(fromHz * toHz);
+  const shape = points.map((hertz) => targetShapeDb(target, hertz, middle));
+  const levels = points.map((hertz) => levelAt(curve, hertz));
+  const meanDb = levels.reduce((sum, db, k) => sum + db - shape[k]!, 0) / Math.max(1, points.length);
+  const square = levels.reduce((sum, db, k) => sum + (db - shape[k]! - meanDb) ** 2, 0) / Math.max(1, points.length);
+  const moved = meanDb + (target.levelDb ?? USUAL_TARGET_LEVEL_DB);
+  return {
+    target: {
+      frequenciesHz: curve.frequenciesHz,
+      levelDb: curve.frequenciesHz.map((hertz) => moved + targetShapeDb(target, hertz, middle)),
+    },
+    offDb: Math.sqrt(square),
+  };
+}

@@ -1,0 +1,187 @@
+import type { Action, Finding } from '../../../findings.ts';
+import { basisOf, type Basis } from '../../../job/basis.ts';
+import { equaliserBoostDb, settingKey } from '../../../job/channelEqualiser.ts';
+import type { AirConditions } from '../../../job/conditions.ts';
+import { LONG_SWEEP } from '../../../tones/sweepSpec.ts';
+import { fixed, formatQuantity } from '../../../units/formatQuantity.ts';
+import type { LevelCurve } from '../../../response/curve.ts';
+import type { ChannelNow } from '../../frame/channels.ts';
+import { airConditions } from '../../frame/conditions.ts';
+import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import { markAt, type Situation } from '../../frame/situation.ts';
+import type { Check, Step } from '../../frame/stepKind.ts';
+import { againstTarget, curvesOf, rangeOf, type MeasuredCurves } from './curves.ts';
+import { responseFeatures, type ResponseFeature } from './features.ts';
+
+export type ResponseStep = Step<'response', ChannelNow>;
+
+export interface ResponseFigures {
+  range: { fromHz: number; toHz: number };
+  present: MeasuredCurves;
+  before: MeasuredCurves;
+  target?: LevelCurve;
+  /** RMS of what the average is off its target over the range, in dB */
+  offDb?: number;
+  beforeDb?: number;
+  features: ResponseFeature[];
+}
+
+/** Told with the conditions; a sweep has every tone in it. */
+const SWEEP_TONE_HZ = 1000;
+/** So near to the target an equaliser has little left to do. Common practice, no source. */
+const EVEN_DB = 2;
+/** Two settings are told apart from here on. */
+const NOTABLE_DB = 0.3;
+/** Places that agree to this show the cabin; those that do not show the places. Common practice, no source. */
+const AGREE_DB = 4;
+const ENOUGH_PLACES = 3;
+const NAMED = 3;
+
+export const KEPT: Check = { id: 'kept', words: 'kept: it sounds right so' };
+const ENTERED: Check = { id: 'entered', words: 'equaliser entered in the gear as it stands here' };
+const CABIN: Check = { id: 'cabin', words: 'windows and doors shut, seats and load as in use' };
+
+export const responseChecks = ({ channel }: ChannelNow): Check[] => [
+  CABIN,
+  ...((channel.equaliser ?? []).length > 0 ? [ENTERED] : []),
+  KEPT,
+];
+
+/** What the ticks stand for: these filters and bands. */
+export const responseBasis = ({ channel }: ChannelNow): Basis =>
+  basisOf({ setting: settingKey(channel) }, (channel.equaliser ?? []).length === 0 ? 'no equaliser' : `${channel.equaliser!.length} bands`);
+
+/** @param places - whom the microphones stand for, one for each channel of the recording */
+export const responseConditions = (step: ChannelNow, now: Situation, places: readonly string[] = ['driver’s head']): AirConditions => ({
+  ...airConditions(now, SWEEP_TONE_HZ),
+  position: places[0] ?? 'driver’s head',
+  channelId: step.channel.id,
+  channelFilters: settingKey(step.channel),
+  sweep: { ...LONG_SWEEP, labels: [...places] },
+});
+
+/** What arrives of one channel, at several places, against what was wanted. */
+export function judgeResponse(step: ResponseStep, now: Situation): Judgement<ResponseFigures> {
+  const range = rangeOf(step.channel);
+  const { present, before } = curvesOf(step, now, step.id);
+  const wanted = step.channel.responseTarget ?? {};
+  const capture: Action = { kind: 'capture', judged: 'sweep' };
+  if (present.average === undefined) {
+    const figures = { range, present, before, features: [] };
+    if (before.average === undefined) return { status: 'open', figures, findings: unread(present), action: capture };
+    const beforeDb = againstTarget(before.average, wanted, range).offDb;
+    const next = 'Record the same places again.';
+    return {
+      status: 'stale',
+      figures: { ...figures, beforeDb },
+      findings: [staleFinding('What was measured', ['filters or equaliser were changed since'], next)],
+      action: capture,
+    };
+  }
+  const { target, offDb } = againstTarget(present.average, wanted, range);
+  const beforeDb = before.average === undefined ? undefined : againstTarget(before.average, wanted, range).offDb;
+  const features = responseFeatures(present.average, target, range);
+  const figures: ResponseFigures = { range, present, before, target, offDb, features, ...(beforeDb === undefined ? {} : { beforeDb }) };
+  const worse = beforeDb !== undefined && offDb > beforeDb + NOTABLE_DB;
+  const findings: Finding[] = [
+    ...(worse ? [worseFinding(offDb, beforeDb)] : [evenness(offDb, beforeDb, range)]),
+    ...features.slice(0, NAMED).map((feature) => featureFinding(feature, present.places.length)),
+    ...(present.places.length < ENOUGH_PLACES ? [fewPlaces(present.places.length, capture)] : []),
+    ...boostFinding(step),
+  ];
+  const mark = markAt(now, step.id);
+  const basis = responseBasis(step);
+  const isKept = mark?.checks.includes(KEPT.id) === true && (mark.basis === undefined || mark.basis === basis.key);
+  const wantsEntry = (step.channel.equaliser ?? []).length > 0 && !(mark?.checks.includes(ENTERED.id) === true && mark.basis === basis.key);
+  const tick: Action = {
+    kind: 'tick',
+    checks: ['volume', ...responseChecks(step).map(({ id }) => id)],
+    basis: basis.key,
+    basisWords: basis.words,
+  };
+  if (worse) return { status: 'out-of-tolerance', figures, findings, action: tick };
+  return isKept && !wantsEntry ? { status: 'done', figures, findings } : { status: 'open', figures, findings, action: tick };
+}
+
+function unread(present: MeasuredCurves): Finding[] {
+  if (present.places.length === 0) return [];
+  return [
+    {
+      code: 'no-common-range',
+      grade: 'attention',
+      figures: { places: present.places.length },
+      words: 'The recordings have no range in common in which all of them stand above the noise.',
+      next: 'Record again: louder, quieter surroundings, the sweep of the tone set.',
+      action: { kind: 'capture', judged: 'sweep' },
+    },
+  ];
+}
+
+function evenness(offDb: number, beforeDb: number | undefined, { fromHz, toHz }: { fromHz: number; toHz: number }): Finding {
+  const where = `between ${formatQuantity(fromHz, 'Hz')} and ${formatQuantity(toHz, 'Hz')}`;
+  const then = beforeDb === undefined ? '' : `, ${fixed(beforeDb, 1)} dB before`;
+  const isEven = offDb <= EVEN_DB;
+  return {
+    code: isEven ? 'even' : 'uneven',
+    grade: isEven ? 'good' : 'note',
+    figures: { offDb, fromHz, toHz, ...(beforeDb === undefined ? {} : { beforeDb }) },
+    words: `${fixed(offDb, 1)} dB off what is wanted ${where}${then}.`,
+    ...(isEven ? {} : { next: 'See what is named below first; what a crossover, polarity, delay or level mends is not the equaliser’s.' }),
+  };
+}
+
+const worseFinding = (offDb: number, beforeDb: number): Finding => ({
+  code: 'worse-than-before',
+  grade: 'attention',
+  figures: { offDb, beforeDb },
+  words: `${fixed(offDb, 1)} dB off what is wanted, and ${fixed(beforeDb, 1)} dB before: it was better without the change.`,
+  next: 'See that the bands stand in the gear as they stand here, that the microphone is where it was; else take them back.',
+});
+
+function featureFinding({ kind, hertz, offDb, spreadDb }: ResponseFeature, places: number): Finding {
+  const size = `${fixed(Math.abs(offDb), 1)} dB at ${formatQuantity(hertz, 'Hz')}`;
+  const figures = { hertz, offDb, spreadDb };
+  const isOfPlace = places > 1 && spreadDb > AGREE_DB;
+  if (kind === 'dip') {
+    return {
+      code: 'dip',
+      grade: 'note',
+      figures,
+      words: `A dip of ${size}${isOfPlace ? `, ${fixed(spreadDb, 0)} dB apart between the places: leave it` : places > 1 ? ', in all places' : ''}.`,
+      next: isOfPlace
+        ? 'What moves with the place, no band mends: it would be wrong at the next head.'
+        : 'Two paths that cancel take what is added too: look to polarity, delay and crossover there before it is lifted.',
+    };
+  }
+  return {
+    code: 'hump',
+    grade: 'note',
+    figures,
+    words: `A hump of ${size}${places > 1 ? (isOfPlace ? `, ${fixed(spreadDb, 0)} dB apart between the places` : ', in all places: the cabin') : ''}.`,
+    next: 'A cut there costs nothing and gives headroom back.',
+  };
+}
+
+const fewPlaces = (places: number, action: Action): Finding => ({
+  code: 'few-places',
+  grade: 'note',
+  figures: { places },
+  words: places === 1 ? 'One place alone: a dip or a hump may be of this place.' : 'Two places: a third tells more.',
+  next: 'Move the microphone a hand’s breadth, and record again.',
+  action,
+});
+
+/** What bands lift is headroom: the gain’s target is lowered by it already. */
+function boostFinding({ channel }: ChannelNow): Finding[] {
+  const boostDb = equaliserBoostDb(channel);
+  if (boostDb < 0.1) return [];
+  return [
+    {
+      code: 'boost-costs',
+      grade: 'note',
+      figures: { boostDb },
+      words: `Its bands lift up to ${formatQuantity(boostDb, 'dB')}: the target of its gain lies that much lower, so that nothing clips there.`,
+      next: 'Read its gain again against the lower target.',
+    },
+  ];
+}
