@@ -15,6 +15,7 @@ export default defineConfig({
     'proof',
     'gains',
     'phase',
+    'response',
     'live',
     'offline',
   ].map((name) => ({

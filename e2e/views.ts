@@ -27,6 +27,7 @@ export async function views(page: Page): Promise<[string, string][]> {
     ['delays', `${car}/run/delay:all`],
     ['two channels', '/loads/phase'],
     ['neighbours', `${car}/run/meeting:boot-left`],
+    ['response', `${car}/run/response:boot`],
     ['coils', `${bus}/run/coils:bass`],
     ['whole', `${bus}/run/whole:bass`],
     ['hook-up', `${bus}/run/hookup:bass`],

@@ -1,9 +1,13 @@
+import type { LoadReading } from '../job/records.ts';
 import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
 import { channelsNow, type ChannelNow } from './frame/channels.ts';
 import { onceEach, type Situation } from './frame/situation.ts';
 import { gainReadings } from './kinds/gain/judge.ts';
 import { outputReading } from './kinds/output/judge.ts';
 import type { RunStep } from './run.ts';
+
+/** A filter that takes as much off the tone as before is the same to it. */
+const SAME_LOSS_DB = 0.1;
 
 /** One stage of the chain on the common scale: what a full-scale tone gives there now, and how far it may go. */
 export interface LevelStage {
@@ -33,7 +37,8 @@ export const pathChannel = ({ channels }: Pick<RunStep, 'channels'>, now: Situat
 function stagesOf(of: ChannelNow, now: Situation): LevelStage[] {
   const { source } = now.chain;
   const reading = gainReadings(now, of.channel.id).at(-1);
-  const outputVolt = reading === undefined ? undefined : fullScaleVoltRms(reading.value, reading.conditions.toneLevelDbfs + of.loss.db);
+  const outputVolt =
+    reading === undefined ? undefined : fullScaleVoltRms(reading.value, reading.conditions.toneLevelDbfs + lossThen(reading, of));
   const known = of.power.kind === 'known' ? of.power : undefined;
   return [
     stage('source', source.name, source.outputVolt, source.ceilingVolt, source.volumeBasis),
@@ -53,6 +58,12 @@ function stagesOf(of: ChannelNow, now: Situation): LevelStage[] {
       'rated',
     ),
   ];
+}
+
+/** What the filters took off the tone when it was read: as best known now, unless they were set otherwise since. */
+function lossThen({ conditions: { filters } }: LoadReading, { loss }: ChannelNow): number {
+  if (filters === undefined || Math.abs(filters.setDb - loss.setDb) < SAME_LOSS_DB) return loss.db;
+  return filters.provedDb ?? filters.setDb;
 }
 
 function fullScaleVoltRms(voltageRms: number, toneLevelDbfs: number): number | undefined {

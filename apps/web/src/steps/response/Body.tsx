@@ -1,5 +1,7 @@
 import {
+  ENTERED,
   formatQuantity,
+  KEPT,
   LONG_SWEEP,
   responseConditions,
   USUAL_TARGET_LEVEL_DB,
@@ -11,6 +13,7 @@ import {
 import { useId, type JSX } from 'react';
 import { TraceDrop } from '../../trace/TraceDrop.tsx';
 import { useTakeCapture } from '../../trace/useTakeCapture.ts';
+import { useMark } from '../../tune/useMark.ts';
 import { useEditChain } from '../../tune/useEdit.ts';
 import type { FieldSpec } from '../../ui/forms/fields.ts';
 import { RecordForm } from '../../ui/forms/RecordForm.tsx';
@@ -74,7 +77,11 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
   const change = async (changed: (body: Chain) => Chain): Promise<Fault[]> => edit(changed(run.tune.chain.body));
   const changeChannel = (changed: (channel: Channel) => Channel): Promise<Fault[]> =>
     change((body) => ({ ...body, channels: body.channels.map((each) => (each.id === channel.id ? changed(each) : each)) }));
-  const { present, target } = figures;
+  const { ticked, toggle } = useMark(run, current);
+  const isSet = (channel.equaliser ?? []).length > 0;
+  const { present, before, target } = figures;
+  // Bands that were just taken are seen on what was measured before them, until it is measured again.
+  const shown = present.average ?? before.average;
   return (
     <div className="min-w-0 space-y-4">
       <Checks run={run} current={current} />
@@ -113,11 +120,11 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
           hint={`Play the sweep of the tone set (${LONG_SWEEP.seconds} s, ${formatQuantity(LONG_SWEEP.fromHertz, 'Hz')} to ${formatQuantity(LONG_SWEEP.toHertz, 'Hz')}) through this channel alone, first softly, and record it where the listener’s head is. Three places tell the cabin from the place.`}
         />
       </div>
-      {present.average !== undefined && target !== undefined && (
+      {shown !== undefined && target !== undefined && (
         <Equaliser
           run={run}
           current={current}
-          average={present.average}
+          average={shown}
           target={target}
           figures={figures}
           onSet={(bands) =>
@@ -125,6 +132,14 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
           }
           onAtHand={(equaliserAtHand) => void change((body) => ({ ...body, equaliserAtHand }))}
         />
+      )}
+      {present.average !== undefined && (
+        <div className="flex flex-wrap gap-x-8 gap-y-1">
+          {isSet && (
+            <Said words="The bands stand in the gear as they stand here" isSaid={ticked.has(ENTERED)} onSay={() => toggle(ENTERED)} />
+          )}
+          <Said words="It is kept so" isSaid={ticked.has(KEPT)} onSay={() => toggle(KEPT)} />
+        </div>
       )}
       <Reveal summary="What is wanted">
         <RecordForm
@@ -142,3 +157,10 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
     </div>
   );
 }
+
+const Said = ({ words, isSaid, onSay }: { words: string; isSaid: boolean; onSay: () => void }): JSX.Element => (
+  <label className="flex min-h-11 cursor-pointer items-center gap-2.5">
+    <input type="checkbox" className="checkbox checkbox-primary" checked={isSaid} onChange={onSay} />
+    <span className="font-medium">{words}</span>
+  </label>
+);

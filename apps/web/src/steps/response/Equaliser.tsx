@@ -29,8 +29,8 @@ const THIRDS = [
   8000, 10_000, 12_500, 16_000,
 ];
 const AT_HAND: Record<string, { label: string; value: EqualiserAtHand }> = {
-  'parametric 5': { label: 'Five free bands', value: { kind: 'parametric', bands: 5 } },
-  'parametric 10': { label: 'Ten free bands', value: { kind: 'parametric', bands: 10 } },
+  'parametric 5': { label: 'Five free bands', value: { kind: 'parametric', bands: 5, frequencyStepHz: 1, qStep: 0.1 } },
+  'parametric 10': { label: 'Ten free bands', value: { kind: 'parametric', bands: 10, frequencyStepHz: 1, qStep: 0.1 } },
   octaves: { label: 'Graphic, octaves', value: { kind: 'graphic', centresHz: OCTAVES, q: 1.4 } },
   thirds: { label: 'Graphic, thirds', value: { kind: 'graphic', centresHz: THIRDS, q: 4.3 } },
   none: { label: 'None', value: { kind: 'none' } },
@@ -68,13 +68,17 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
   const bands: readonly TriedBand[] = own?.of === sourceKey ? own.bands : source;
   const on = bands.filter(({ isOff, gainDb }) => isOff !== true && gainDb !== 0).map(({ isOff: _off, ...band }) => band);
   const isChanged = JSON.stringify(on) !== JSON.stringify(set);
-  const after: LevelCurve | undefined = !isChanged
+  const isMeasured = present.average !== undefined;
+  // The bands that the average was measured through: those that are set, or none; through others nothing is told of these.
+  const through = isMeasured ? set : [];
+  const isTold = isMeasured ? isChanged : before.isWithoutBands === true && on.length > 0;
+  const after: LevelCurve | undefined = !isTold
     ? undefined
     : {
         frequenciesHz: average.frequenciesHz,
         levelDb: average.levelDb.map((db, k) => {
           const hertz = average.frequenciesHz[k]!;
-          return db - equaliserDb({ equaliser: set }, hertz) + equaliserDb({ equaliser: on }, hertz);
+          return db - equaliserDb({ equaliser: through }, hertz) + equaliserDb({ equaliser: on }, hertz);
         }),
       };
   const [fault, setFault] = useState<string>();
@@ -86,7 +90,14 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
   const boostDb = equaliserBoostDb({ equaliser: on });
   return (
     <div className="space-y-4">
-      <ResponsePicture places={present.places} average={average} target={target} before={before.average} after={after} range={range} />
+      <ResponsePicture
+        places={isMeasured ? present.places : before.places}
+        average={average}
+        target={target}
+        before={isMeasured ? before.average : undefined}
+        after={after}
+        range={range}
+      />
       <ChoiceField
         label="Equaliser at hand"
         value={Object.keys(AT_HAND).find((key) => JSON.stringify(AT_HAND[key]!.value) === JSON.stringify(atHand)) ?? 'parametric 5'}
@@ -125,7 +136,9 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
               />
             )}
             {set.length === 0 &&
-              fit?.left.map((stretch) => <FindingLine key={`${stretch.reason} ${stretch.fromHz}`} finding={leftFinding(stretch)} />)}
+              fit?.left
+                .filter(({ reason }) => reason !== 'outside')
+                .map((stretch) => <FindingLine key={`${stretch.reason} ${stretch.fromHz}`} finding={leftFinding(stretch)} />)}
           </div>
           <div className="flex flex-wrap gap-3">
             {isChanged && on.length > 0 && (

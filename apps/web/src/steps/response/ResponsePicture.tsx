@@ -37,7 +37,7 @@ export function ResponsePicture({ places, average, target, before, after, range 
     line<number>(
       (hertz) => x(hertz),
       (_, k) => y(curve.levelDb[k]!),
-    ).defined((hertz) => hertz >= first && hertz <= last)([...curve.frequenciesHz]) ?? '';
+    ).defined((hertz, k) => hertz >= first && hertz <= last && curve.levelDb[k]! > top - SHOWN_DB)([...curve.frequenciesHz]) ?? '';
   // While a band is dragged these stay: only the last path is drawn anew.
   const still = useMemo(
     () => (

@@ -19,6 +19,8 @@ export interface MeasuredCurves {
   places: PlaceCurve[];
   /** over the places, mean of the power; left out where a range that all of them reach is missing */
   average?: ResponseAverage;
+  /** measured through the filters of now, and no equaliser */
+  isWithoutBands?: true;
 }
 
 /** A twelfth of an octave, as the sweeps are given. */
@@ -45,7 +47,13 @@ export function curvesOf({ channel }: ChannelNow, now: Situation, id: string): {
       const last = traces.findLast((trace) => keyOf(trace) !== key && (newest === undefined || trace.takenAt < newest));
       return {
         present: measured(traces.filter((trace) => keyOf(trace) === key)),
-        before: last === undefined ? { places: [] } : measured(traces.filter((trace) => keyOf(trace) === keyOf(last))),
+        before:
+          last === undefined
+            ? { places: [] }
+            : {
+                ...measured(traces.filter((trace) => keyOf(trace) === keyOf(last))),
+                ...(keyOf(last) === settingKey({ ...channel, equaliser: [] }) ? { isWithoutBands: true as const } : {}),
+              },
       };
     },
   );
@@ -78,10 +86,10 @@ export const USUAL_TARGET_LEVEL_DB = -2;
 /** Where a channel plays by its filters, and the tuner's own range on top. */
 export function rangeOf(channel: Channel): { fromHz: number; toHz: number } {
   const { fromHz, toHz } = channel.responseTarget ?? {};
-  const voices = channelVoices({ ...channel, equaliser: [] });
   const widest = channel.band === 'bass' ? { from: 20, to: 200 } : { from: 40, to: 12_000 };
   const points = octavePoints(widest.from, widest.to, POINTS_PER_OCTAVE);
-  const levels = points.map((hertz) => Math.max(...voices.map((voice) => voiceDb(voice, hertz))));
+  const shape = filterShape(channel);
+  const levels = points.map(shape);
   const top = Math.max(...levels);
   const played = points.filter((_, k) => levels[k]! >= top - PLAYED_DB);
   const [low, high] = [played[0] ?? widest.from, played.at(-1) ?? widest.to];
@@ -90,24 +98,37 @@ export function rangeOf(channel: Channel): { fromHz: number; toHz: number } {
 
 const round = (hertz: number): number => Number(hertz.toPrecision(2));
 
+/** What a channel's filters leave of every frequency, in dB below the most that they leave of any. */
+function filterShape(channel: Channel): (hertz: number) => number {
+  const voices = channelVoices({ ...channel, equaliser: [] });
+  const raw = (hertz: number): number => Math.max(...voices.map((voice) => voiceDb(voice, hertz)));
+  const top = Math.max(...octavePoints(LOWEST_HZ, HIGHEST_HZ, POINTS_PER_OCTAVE).map(raw));
+  return (hertz) => raw(hertz) - top;
+}
+
 /** What a wanted response adds to a level line at one frequency. */
 export function targetShapeDb({ tiltDb = 0, shelfDb = 0, shelfHz = 80 }: ResponseTarget, hertz: number, middleHz: number): number {
-  // A gentle shelf: half of it at its corner, all of it an octave below.
+  // A gentle shelf: half of it at its corner, four fifths an octave below.
   const shelf = shelfDb / (1 + (hertz / shelfHz) ** 2);
   return tiltDb * Math.log2(hertz / middleHz) + shelf;
 }
 
-/** Response, target and how far they lie apart over a range; the target at the response's own mean, moved as the tuner wishes. */
+/**
+ * Response, target and how far they lie apart over a range. The target lies at the response's own mean, moved as the tuner wishes, and
+ * falls with the channel's own filters: what a crossover takes, no band gives back.
+ */
 export function againstTarget(
   curve: LevelCurve,
-  target: ResponseTarget,
+  { responseTarget: target = {}, ...channel }: Channel,
   { fromHz, toHz }: { fromHz: number; toHz: number },
 ): { target: LevelCurve; offDb: number } {
   const points = octavePoints(fromHz, toHz, POINTS_PER_OCTAVE).filter(
     (hertz) => hertz >= curve.frequenciesHz[0]! && hertz <= curve.frequenciesHz.at(-1)!,
   );
   const middle = Math.sqrt(fromHz * toHz);
-  const shape = points.map((hertz) => targetShapeDb(target, hertz, middle));
+  const filtered = filterShape(channel);
+  const shapeAt = (hertz: number): number => targetShapeDb(target, hertz, middle) + filtered(hertz);
+  const shape = points.map(shapeAt);
   const levels = points.map((hertz) => levelAt(curve, hertz));
   const meanDb = levels.reduce((sum, db, k) => sum + db - shape[k]!, 0) / Math.max(1, points.length);
   const square = levels.reduce((sum, db, k) => sum + (db - shape[k]! - meanDb) ** 2, 0) / Math.max(1, points.length);
@@ -115,7 +136,7 @@ export function againstTarget(
   return {
     target: {
       frequenciesHz: curve.frequenciesHz,
-      levelDb: curve.frequenciesHz.map((hertz) => moved + targetShapeDb(target, hertz, middle)),
+      levelDb: curve.frequenciesHz.map((hertz) => moved + shapeAt(hertz)),
     },
     offDb: Math.sqrt(square),
   };

@@ -23,11 +23,13 @@ const chainWith = (channel: Partial<Channel> = {}): Chain => ({
       loadOhm: 4,
       drivers: [{ id: 'd', name: 'Sub', coils: 1, coilOhm: 4, ratedPowerWatt: 300 }],
       wiring: { network: 'A1' },
-      filters: [{ id: 'f', place: 'processor', kind: 'lowpass', family: 'linkwitz-riley', order: 4, cornerHz: 80 }],
       ...channel,
     },
   ],
 });
+const LOW_PASS: Partial<Channel> = {
+  filters: [{ id: 'f', place: 'processor', kind: 'lowpass', family: 'linkwitz-riley', order: 4, cornerHz: 80 }],
+};
 const HERTZ = Array.from({ length: 60 }, (_, k) => 20 * 2 ** (k / 12));
 const bump = (hertz: number, at: number, db: number): number => db * Math.exp(-((Math.log2(hertz / at) / 0.25) ** 2));
 
@@ -121,6 +123,19 @@ describe('the response of a channel', () => {
   });
 });
 
+describe('a channel behind a low-pass', () => {
+  it('is wanted to fall with it: what the crossover takes is no dip', () => {
+    const chain = chainWith(LOW_PASS);
+    // Linkwitz-Riley of fourth order: 1 / (1 + (f/fc)⁴).
+    const state = stateOf(
+      chain,
+      at(chain, (hertz) => 80 - 20 * Math.log10(1 + (hertz / 80) ** 4)),
+    );
+    expect(codesOf(state)).toEqual(['even']);
+    expect((state.figures as ResponseFigures).offDb).toBeLessThan(0.1);
+  });
+});
+
 describe('an equaliser', () => {
   const target = (chain: Chain): number => channelsNow(situation(chain, SETTINGS))[0]!.target!.settingVoltage;
 
@@ -137,7 +152,7 @@ describe('an equaliser', () => {
 
 describe('what is wanted', () => {
   it('is evened out where the filters let through, or as the tuner says', () => {
-    const { fromHz, toHz } = rangeOf(chainWith().channels[0]!);
+    const { fromHz, toHz } = rangeOf(chainWith(LOW_PASS).channels[0]!);
     expect(fromHz).toBe(20);
     expect(toHz).toBeGreaterThan(65);
     expect(toHz).toBeLessThan(90);

@@ -37,15 +37,10 @@ const AGREE_DB = 4;
 const ENOUGH_PLACES = 3;
 const NAMED = 3;
 
-export const KEPT: Check = { id: 'kept', words: 'kept: it sounds right so' };
-const ENTERED: Check = { id: 'entered', words: 'equaliser entered in the gear as it stands here' };
-const CABIN: Check = { id: 'cabin', words: 'windows and doors shut, seats and load as in use' };
-
-export const responseChecks = ({ channel }: ChannelNow): Check[] => [
-  CABIN,
-  ...((channel.equaliser ?? []).length > 0 ? [ENTERED] : []),
-  KEPT,
-];
+/** Said of what was measured, by ticks of their own: that it stays so, and that the bands stand in the gear. */
+export const KEPT = 'kept';
+export const ENTERED = 'entered';
+export const CABIN: Check = { id: 'cabin', words: 'windows and doors shut, seats and load as in use' };
 
 /** What the ticks stand for: these filters and bands. */
 export const responseBasis = ({ channel }: ChannelNow): Basis =>
@@ -64,22 +59,21 @@ export const responseConditions = (step: ChannelNow, now: Situation, places: rea
 export function judgeResponse(step: ResponseStep, now: Situation): Judgement<ResponseFigures> {
   const range = rangeOf(step.channel);
   const { present, before } = curvesOf(step, now, step.id);
-  const wanted = step.channel.responseTarget ?? {};
   const capture: Action = { kind: 'capture', judged: 'sweep' };
   if (present.average === undefined) {
     const figures = { range, present, before, features: [] };
     if (before.average === undefined) return { status: 'open', figures, findings: unread(present), action: capture };
-    const beforeDb = againstTarget(before.average, wanted, range).offDb;
+    const { target, offDb: beforeDb } = againstTarget(before.average, step.channel, range);
     const next = 'Record the same places again.';
     return {
       status: 'stale',
-      figures: { ...figures, beforeDb },
+      figures: { ...figures, target, beforeDb },
       findings: [staleFinding('What was measured', ['filters or equaliser were changed since'], next)],
       action: capture,
     };
   }
-  const { target, offDb } = againstTarget(present.average, wanted, range);
-  const beforeDb = before.average === undefined ? undefined : againstTarget(before.average, wanted, range).offDb;
+  const { target, offDb } = againstTarget(present.average, step.channel, range);
+  const beforeDb = before.average === undefined ? undefined : againstTarget(before.average, step.channel, range).offDb;
   const features = responseFeatures(present.average, target, range);
   const figures: ResponseFigures = { range, present, before, target, offDb, features, ...(beforeDb === undefined ? {} : { beforeDb }) };
   const worse = beforeDb !== undefined && offDb > beforeDb + NOTABLE_DB;
@@ -91,11 +85,11 @@ export function judgeResponse(step: ResponseStep, now: Situation): Judgement<Res
   ];
   const mark = markAt(now, step.id);
   const basis = responseBasis(step);
-  const isKept = mark?.checks.includes(KEPT.id) === true && (mark.basis === undefined || mark.basis === basis.key);
-  const wantsEntry = (step.channel.equaliser ?? []).length > 0 && !(mark?.checks.includes(ENTERED.id) === true && mark.basis === basis.key);
+  const isKept = mark?.checks.includes(KEPT) === true && (mark.basis === undefined || mark.basis === basis.key);
+  const wantsEntry = (step.channel.equaliser ?? []).length > 0 && !(mark?.checks.includes(ENTERED) === true && mark.basis === basis.key);
   const tick: Action = {
     kind: 'tick',
-    checks: ['volume', ...responseChecks(step).map(({ id }) => id)],
+    checks: ['volume', CABIN.id, ...((step.channel.equaliser ?? []).length > 0 ? [ENTERED] : []), KEPT],
     basis: basis.key,
     basisWords: basis.words,
   };

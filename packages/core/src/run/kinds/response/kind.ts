@@ -1,7 +1,7 @@
 import { channelsNow } from '../../frame/channels.ts';
 import { channelWords, volumeCheck } from '../../frame/channelSteps.ts';
 import { defineKind } from '../../frame/stepKind.ts';
-import { judgeResponse, responseBasis, responseChecks, responseConditions } from './judge.ts';
+import { CABIN, judgeResponse, responseBasis, responseConditions } from './judge.ts';
 
 /** What arrives at the listener of one channel: measured at several places, evened out as far as that is wise, measured again. */
 export const response = defineKind({
@@ -17,7 +17,7 @@ export const response = defineKind({
   keyOf: ({ channel }) => channel.id,
   words: channelWords,
   channelsOf: (subject) => [subject],
-  checks: (step, now) => ({ items: [volumeCheck(now.chain.source, true), ...responseChecks(step)], basis: responseBasis(step) }),
+  checks: (step, now) => ({ items: [volumeCheck(now.chain.source, true), CABIN], basis: responseBasis(step) }),
   conditions: (step, now) => responseConditions(step, now),
   caution: () =>
     'A sweep runs through every tone that the filters let through: begin softly, protect your ears, leave the car where you can, and never through a tweeter without its filter or below a subwoofer’s tuning at full level. The equipment’s manual, local codes and licensed practice come first.',

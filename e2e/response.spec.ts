@@ -1,0 +1,90 @@
+// The response of one channel on the bench's cabin: three places, an equaliser, measured again, kept; and what is no sweep.
+import { heardSweep } from '@yield/bench';
+import { encodeWav, LONG_SWEEP, type Channel, type EqualiserFilter } from '@yield/core';
+import type { Page } from '@playwright/test';
+import { expect, test } from './runningApp.ts';
+import { demoTune } from './steps.ts';
+
+const RATE_HZ = 48_000;
+const SEED = 'cabin';
+const PLACES = ['left ear', 'middle of the head', 'right ear'];
+
+const channelOf = async (page: Page, tune: string, name: string): Promise<Channel> => {
+  const { chain } = (await (await page.request.get(`/api/v1${tune}`)).json()) as { chain: { body: { channels: Channel[] } } };
+  return chain.body.channels.find(({ id }) => id === name)!;
+};
+const wavOf = (channel: Channel, places: readonly string[]): Buffer =>
+  Buffer.from(
+    encodeWav(
+      places.map((place) => heardSweep(LONG_SWEEP, RATE_HZ, channel, SEED, place)),
+      { sampleRateHz: RATE_HZ, bits: 24 },
+    ),
+  );
+const drop = (page: Page, name: string, buffer: Buffer): Promise<void> =>
+  page.getByRole('main').locator('input[type=file]').first().setInputFiles({ name, mimeType: 'audio/wav', buffer });
+const verdict = (page: Page) => page.getByTestId('verdict');
+
+test('three places, a hump named, bands proposed and taken, measured again, and kept', async ({ page }) => {
+  const tune = await demoTune(page, 'Driving-school car');
+  await page.goto(`${tune}/run/response:boot`);
+  await page.getByRole('button', { name: /All so/ }).click();
+  const channel = await channelOf(page, tune, 'boot');
+  for (const place of PLACES) {
+    await expect(page.getByLabel('The microphone stands at')).toHaveValue(place);
+    await drop(page, `${place}.wav`, wavOf(channel, [place]));
+    await expect(page.getByText(new RegExp(`Recorded:.*${place}`))).toBeVisible();
+  }
+  await expect(verdict(page)).toContainText('dB off what is wanted between');
+  await expect(verdict(page)).toContainText(/A hump of .* in all places: the cabin/);
+  // Graphic first, then free bands: another proposal each.
+  await page.getByText('Graphic, octaves', { exact: true }).click();
+  await expect(page.getByTestId('proposal')).toContainText('dB after');
+  const graphic = await page.getByTestId('proposal').textContent();
+  await page.getByText('Five free bands', { exact: true }).click();
+  await expect(page.getByTestId('proposal')).toContainText('dB after');
+  await expect(page.getByTestId('proposal')).not.toHaveText(graphic ?? '');
+  // One band is turned by hand, and another switched off and on again.
+  const gain = page.getByLabel('Gain of band 1');
+  await gain.fill('-4.5');
+  await page.getByLabel('Band 2', { exact: true }).uncheck();
+  await page.getByLabel('Band 2', { exact: true }).check();
+  await page.getByRole('button', { name: 'Take these bands' }).click();
+  await expect(page.getByTestId('proposal')).toContainText('are set');
+  await expect(verdict(page)).toContainText('filters or equaliser were changed since');
+
+  // All three microphones at once, through the bands as they stand.
+  const { equaliser = [] } = await channelOf(page, tune, 'boot');
+  expect(equaliser.some(({ gainDb }: EqualiserFilter) => gainDb === -4.5)).toBe(true);
+  await page.getByLabel('The microphone stands at').fill(PLACES.join(', '));
+  await drop(page, 'all.wav', wavOf({ ...channel, equaliser }, PLACES));
+  await expect(verdict(page)).toContainText('dB before');
+  await page.getByLabel('The bands stand in the gear as they stand here').check();
+  await page.getByLabel('It is kept so').check();
+  await page.getByRole('button', { name: /All so/ }).click();
+  await expect(
+    page
+      .getByRole('main')
+      .locator('span', { hasText: /^Done$/ })
+      .first(),
+  ).toBeVisible();
+  // What the bands do to the tone and to headroom, the gain knows.
+  await page.goto(`${tune}/run/gain:boot`);
+  await expect(verdict(page)).toContainText(/filters were|no longer counts/);
+});
+
+test('a recording without the sweep counts for nothing, and says so; bands taken back bring the first measurement back', async ({
+  page,
+}) => {
+  const tune = await demoTune(page, 'Mobile library bus');
+  await page.goto(`${tune}/run/response:bass`);
+  await drop(page, 'silence.wav', Buffer.from(encodeWav([new Float64Array(5 * RATE_HZ)], { sampleRateHz: RATE_HZ, bits: 24 })));
+  await expect(page.getByText('Cannot be judged')).toBeVisible();
+  await expect(page.getByText(/Recorded:/)).toBeHidden();
+  const channel = await channelOf(page, tune, 'bass');
+  await drop(page, 'left.wav', wavOf(channel, [PLACES[0]!]));
+  await expect(verdict(page)).toContainText('One place alone');
+  await page.getByRole('button', { name: 'Take these bands' }).click();
+  await expect(verdict(page)).toContainText('filters or equaliser were changed since');
+  await page.getByRole('button', { name: 'Take them back' }).click();
+  await expect(verdict(page)).toContainText('One place alone');
+});
