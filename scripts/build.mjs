@@ -22,6 +22,7 @@ await build({
   entryPoints: {
     main: path.join(ROOT, 'apps/server/src/main.ts'),
     traceTask: path.join(ROOT, 'apps/server/src/traces/traceTask.ts'),
+    sheetTask: path.join(ROOT, 'apps/server/src/handover/sheetTask.ts'),
     summaryTask: path.join(ROOT, 'apps/server/src/store/summaryTask.ts'),
   },
   outdir,

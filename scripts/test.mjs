@@ -59,6 +59,7 @@ async function main() {
   await installNpmPackages();
   await postgresPrograms();
   if (!existsSync(BROWSER)) await installDebianPackage('chromium', 'the browser for the end-to-end tests');
+  if (!existsSync('/usr/bin/pdftotext')) await installDebianPackage('poppler-utils', 'the programs that read the sheets back');
   await timed('Build', build);
 
   const unit = path.join(reports, 'unit.json');

@@ -7,6 +7,7 @@ import path from 'node:path';
 import type { DataSource } from 'typeorm';
 import { noteArrival } from './clocks.ts';
 import { door } from './door.ts';
+import { sheetMaker } from './handover/sheetMaker.ts';
 import { Problem, problemHandler } from './problem.ts';
 import { calcRoutes } from './routes/calcRoutes.ts';
 import { eventRoutes } from './routes/eventRoutes.ts';
@@ -74,7 +75,7 @@ export function newApp(settings: ServerSettings, { dataSource, workers, list, ev
   app.use('/api/v1/shop', shopRoutes(settings, shop));
   app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, store, analyse));
   app.use('/api/v1/tunes/:tuneId/events', eventRoutes(store, events));
-  app.use('/api/v1/tunes', tuneRoutes(settings, store, list));
+  app.use('/api/v1/tunes', tuneRoutes(settings, store, list, sheetMaker()));
   app.post('/api/v1/demo', async (_request, response) => {
     response.json({ added: await loadDemo(dataSource, workers, new Date()) });
   });

@@ -216,6 +216,12 @@ const operations = {
     path: '/tunes/{tuneId}/run',
     summary: 'The steps of a tune in their order, where each stands, and its next move',
   },
+  readSheet: {
+    method: 'get',
+    path: '/tunes/{tuneId}/sheet.pdf',
+    summary: 'The owner’s sheet as a PDF: on A4, on Letter, or as a card for the glovebox',
+    query: records.SheetQuery,
+  },
   readChanges: {
     method: 'get',
     path: '/tunes/{tuneId}/changes',

@@ -9,6 +9,7 @@ import {
   SaveChainSchema,
   SaveMarkSchema,
   SaveTuneSchema,
+  SheetQuery,
   TuneListQuery,
   VoidSchema,
   type NewReading,
@@ -16,6 +17,7 @@ import {
 import { chainFaults, takesReading } from '@yield/core';
 import express, { Router, type Request } from 'express';
 import { takenBy } from '../clocks.ts';
+import type { MakeSheet } from '../handover/sheetMaker.ts';
 import { faulty, notFound } from '../problem.ts';
 import { actorOf, bodyOf, idOf, queryOf } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
@@ -23,7 +25,7 @@ import type { TuneList } from '../store/tuneList.ts';
 import type { TuneStore } from '../store/tuneStore.ts';
 
 /** Tunes, their chains, readings and marks. */
-export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pick<TuneList, 'page'>): Router {
+export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pick<TuneList, 'page'>, makeSheet: MakeSheet): Router {
   const router = Router();
   router.use(express.json({ limit: settings.jsonLimitBytes, strict: false }));
 
@@ -46,6 +48,21 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
   });
   router.get('/:tuneId/run', async (request, response) => {
     response.json(await store.run(idOf(request, 'tuneId')));
+  });
+  router.get('/:tuneId/sheet.pdf', async (request, response) => {
+    const { paper = 'a4' } = queryOf(SheetQuery, request);
+    const { name, vehicle, chain, settings: own, ...records } = await store.read(idOf(request, 'tuneId'));
+    const pdf = await makeSheet({
+      chain: chain.body,
+      settings: own,
+      records,
+      heading: { job: name, vehicle, madeAt: new Date().toISOString() },
+      paper,
+    });
+    response
+      .attachment(`${name} ${paper === 'card' ? 'card' : 'sheet'}.pdf`)
+      .type('application/pdf')
+      .send(Buffer.from(pdf));
   });
   router.get('/:tuneId/changes', async (request, response) => {
     response.json(await store.changes(idOf(request, 'tuneId'), queryOf(ChangesQuery, request).since));

@@ -1,5 +1,5 @@
 import { ownerSheet, sheetPage } from '@yield/core';
-import { FileDown, Printer } from 'lucide-react';
+import { FileDown, FileText, Printer } from 'lucide-react';
 import { useRef, useState, type JSX } from 'react';
 import { useParams } from 'react-router';
 import { useTuneRun } from '../tune/useTuneRun.ts';
@@ -33,6 +33,9 @@ export default function SheetScreen(): JSX.Element | null {
           <button type="button" className="btn btn-primary btn-tall" onClick={() => frame.current?.contentWindow?.print()}>
             <Printer size={20} aria-hidden /> Print
           </button>
+          <PdfLink tuneId={tuneId} paper="a4" words="PDF, A4" />
+          <PdfLink tuneId={tuneId} paper="letter" words="PDF, Letter" />
+          <PdfLink tuneId={tuneId} paper="card" words="Glovebox card" />
           <button type="button" className="btn btn-tall" onClick={() => saveFile(page, `${fileName(name)}.html`, 'text/html')}>
             <FileDown size={20} aria-hidden /> Save as a page
           </button>
@@ -54,5 +57,12 @@ export default function SheetScreen(): JSX.Element | null {
     </main>
   );
 }
+
+/** Made on the server, as what is stored there stands. */
+const PdfLink = ({ tuneId, paper, words }: { tuneId: string; paper: string; words: string }): JSX.Element => (
+  <a className="btn btn-tall" href={`/api/v1/tunes/${tuneId}/sheet.pdf?paper=${paper}`} download>
+    <FileText size={20} aria-hidden /> {words}
+  </a>
+);
 
 const fileName = (job: string): string => `${job.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'sheet'}-owner`;

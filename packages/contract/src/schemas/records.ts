@@ -538,6 +538,8 @@ export const HistoryQuery = strict({
   before: Type.Optional(Type.Integer({ title: 'before', minimum: 1, maximum: MOST_VERSION })),
   limit: Type.Optional(Type.Integer({ title: 'limit', minimum: 1, maximum: 500 })),
 });
+/** The paper that a sheet is made for; A4 where nothing is said. */
+export const SheetQuery = strict({ paper: Type.Optional(Type.Enum(['a4', 'letter', 'card'], { title: 'paper' })) });
 export const ChangesQuery = strict({ since: Type.Optional(Type.Integer({ title: 'since', minimum: 0, maximum: MOST_VERSION })) });
 export const EventsQuery = strict({ device: uuid, who: Type.Optional(text('name of the device')) });
 

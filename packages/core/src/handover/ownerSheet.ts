@@ -1,6 +1,7 @@
 import type { Situation } from '../run/frame/situation.ts';
 import { safeVolumes } from '../run/kinds/ceiling/caseLift.ts';
 import { delayRows } from '../run/kinds/delay/kind.ts';
+import { bandWords } from '../job/channelEqualiser.ts';
 import { filtersOf, filterWords } from '../job/channelFilters.ts';
 import type { RunStep } from '../run/run.ts';
 import { tuneFindings } from '../run/tuneFindings.ts';
@@ -35,11 +36,14 @@ export interface SheetChannel {
   filters: string;
   polarity: string;
   delay: string;
+  /** its bands, where they were said to stand in the gear; else empty */
+  equaliser: string;
   /** as its proof under load has it */
   clean: 'clean under load' | 'not proved';
 }
 
-const NOTHING = '–';
+/** Stands where nothing was measured. */
+export const NOTHING = '–';
 
 /**
  * The owner's sheet of a tune as it stands; it never says more than was measured: a volume without a ceiling is not given, and a channel is
@@ -113,6 +117,7 @@ export function ownerSheet(
         filters: filtersOf(channel).map(filterWords).join('; ') || 'none',
         polarity: polarities.length > 0 && polarities.every((status) => status === 'done') ? 'right' : 'not looked at',
         delay: isDelayed && delay?.setSecond !== undefined ? `${fixed(delay.setSecond * 1000, 2)} ms` : NOTHING,
+        equaliser: stateOf('response', channel.id)?.status === 'done' ? (channel.equaliser ?? []).map(bandWords).join('; ') : '',
         clean: proof?.status === 'done' ? 'clean under load' : 'not proved',
       };
     }),

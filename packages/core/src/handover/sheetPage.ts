@@ -13,6 +13,7 @@ const CELLS: readonly (readonly [name: string, of: (channel: Channel) => string]
   ['Filters', ({ filters }) => filters],
   ['Polarity', ({ polarity }) => polarity],
   ['Delay', ({ delay }) => delay],
+  ['Equaliser', ({ equaliser }) => equaliser],
 ];
 
 const STYLE = `
@@ -43,8 +44,10 @@ export function sheetPage(sheet: OwnerSheet): string {
     step === undefined
       ? `<li><span>${text(name)}</span><b aria-label="not measured">?</b><span class="quiet">not measured: leave it off</span></li>`
       : `<li><span>${text(name)}</span><b>${step}</b><span class="quiet">of ${of}${isAssumed ? ', assumed, not measured' : ''}</span><div class="bar" role="img" aria-label="${step} of ${of}"><i style="width:${Math.round((100 * step) / of)}%"></i></div></li>`;
+  // Nobody reads a column of nothing.
+  const cells = CELLS.filter(([, of]) => channels.some((channel) => of(channel) !== ''));
   const row = (channel: OwnerSheet['channels'][number]): string =>
-    `<tr><th scope="row">${text(channel.name)}</th>${CELLS.map(([name, of]) => `<td data-name="${name}">${text(of(channel))}</td>`).join('')}</tr>`;
+    `<tr><th scope="row">${text(channel.name)}</th>${cells.map(([name, of]) => `<td data-name="${name}">${text(of(channel))}</td>`).join('')}</tr>`;
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${text(job)}: how loud it may be played</title><style>${STYLE}</style></head><body>
@@ -56,7 +59,7 @@ ${isWhole ? '' : '<p class="warn"><strong>This tune is not finished.</strong> Wh
 <h2>Leave alone</h2>
 <ul>${leaveAlone.map(({ what, why }) => `<li><strong>${text(what)}.</strong> ${text(why)}</li>`).join('')}</ul>
 <h2>What was set</h2>
-<table><thead><tr><th>Channel</th>${CELLS.map(([name]) => `<th>${name}</th>`).join('')}</tr></thead>
+<table><thead><tr><th>Channel</th>${cells.map(([name]) => `<th>${name}</th>`).join('')}</tr></thead>
 <tbody>${channels.map(row).join('')}</tbody></table>
 ${open.length === 0 ? '' : `<h2>Still open</h2><ul>${open.map((words) => `<li>${text(words)}</li>`).join('')}</ul>`}
 <p class="quiet" style="margin-top:6mm">Loud sound harms hearing for good: at full volume a few minutes are enough. The manuals of the equipment come first.</p>
