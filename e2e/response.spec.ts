@@ -87,4 +87,24 @@ test('a recording without the sweep counts for nothing, and says so; bands taken
   await expect(verdict(page)).toContainText('filters or equaliser were changed since');
   await page.getByRole('button', { name: 'Take them back' }).click();
   await expect(verdict(page)).toContainText('One place alone');
+  // Another program's table, with comments and decimal commas, for a second place; one that runs backwards is refused by its line.
+  await page.getByLabel('The microphone stands at').fill('right ear');
+  const table = [
+    '* measured elsewhere',
+    'Hz;dB',
+    ...[20, 31.5, 50, 80, 125, 200].map((hertz, k) => `${String(hertz).replace('.', ',')};${70 + k},5`),
+  ];
+  await page
+    .getByRole('main')
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles({ name: 'right.txt', mimeType: 'text/plain', buffer: Buffer.from(table.join('\n')) });
+  await expect(page.getByText(/Recorded:.*left ear.*right ear/)).toBeVisible();
+  await expect(page.getByText('Curve read')).toBeVisible();
+  await page
+    .getByRole('main')
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles({ name: 'backwards.txt', mimeType: 'text/plain', buffer: Buffer.from('80 70\n40 72\n20 74\n') });
+  await expect(page.getByRole('alert')).toContainText('frequencies must rise');
 });

@@ -151,6 +151,7 @@ export * from './sweeps/recordedSweep.ts';
 export * from './phase/pulsePolarity.ts';
 export * from './response/responseAverage.ts';
 export * from './job/channelEqualiser.ts';
+export * from './traces/analyseCapture.ts';
 export type { LevelCurve } from './response/curve.ts';
 export * from './run/kinds/response/curves.ts';
 export * from './run/kinds/response/features.ts';

@@ -1,5 +1,5 @@
 import {
-  analyseTrace,
+  analyseCapture,
   CoreError,
   equaliserFit,
   pulsePolarity,
@@ -31,7 +31,7 @@ export interface WorkerTask<N extends WorkerTaskName = WorkerTaskName> {
 }
 
 const RUN: { [N in WorkerTaskName]: (ask: WorkerTasks[N]['ask']) => WorkerTasks[N]['answer'] } = {
-  trace: ({ bytes, options }) => analyseTrace(readCapture(bytes, options), options),
+  trace: ({ bytes, options }) => analyseCapture(bytes, options),
   pulse: ({ bytes, limitDb }) => pulsePolarity(readCapture(bytes), limitDb),
   sweep: ({ bytes, played }) => recordedSweep(readCapture(bytes), played),
   equaliser: equaliserFit,

@@ -104,6 +104,7 @@ export const analyseWith =
           ...(probe === null ? {} : { probe }),
           ...(conditions.at !== 'load' && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
           ...(conditions.at === 'air' && conditions.pulse === true ? { pulse: true } : {}),
+          ...(conditions.at === 'air' && conditions.curve === true ? { curve: true } : {}),
         },
       },
       signal,

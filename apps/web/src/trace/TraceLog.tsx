@@ -32,7 +32,7 @@ export function TraceLog({ run, stepId }: { run: TuneRun; stepId: string }): JSX
                   {unsent && ', kept in this browser'}
                 </span>
               </span>
-              {unsent ? (
+              {unsent || (trace.conditions.at === 'air' && trace.conditions.curve === true) ? (
                 <span />
               ) : (
                 <Link to={`/tunes/${run.tune.id}/traces/${trace.id}`} className="btn btn-ghost text-action">

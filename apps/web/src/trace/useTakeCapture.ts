@@ -16,7 +16,7 @@ export interface CaptureTarget {
   run: TuneRun;
   stepId: string;
   /** what holds now; asked for when a capture is taken */
-  conditions: () => CaptureConditions;
+  conditions: (file: File) => CaptureConditions;
   onTaken?: () => void;
 }
 
@@ -47,7 +47,7 @@ export function useTakeCapture({ run, stepId, conditions, onTaken }: CaptureTarg
     }
     setState({ kind: 'working', words: 'Opening', fileName: file.name });
     const bytes = new Uint8Array(await file.arrayBuffer());
-    const now: CaptureConditions = { ...conditions(), ...(isBench ? { isSimulated: true as const } : {}) };
+    const now: CaptureConditions = { ...conditions(file), ...(isBench ? { isSimulated: true as const } : {}) };
     const sweep = 'sweep' in now ? now.sweep : undefined;
     const reading = { ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }), ...(probe === undefined ? {} : { probe }) };
     const work = openTraceSession();
@@ -60,6 +60,7 @@ export function useTakeCapture({ run, stepId, conditions, onTaken }: CaptureTarg
         limitThdPercent: run.tune.settings.rules.limitThdPercent,
         ...(sweep === undefined ? {} : { sweep }),
         ...(now.at === 'air' && now.pulse === true ? { pulse: true } : {}),
+        ...(now.at === 'air' && now.curve === true ? { curve: true } : {}),
       },
       (words) => setState({ kind: 'working', words, fileName: file.name }),
     );

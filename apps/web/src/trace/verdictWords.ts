@@ -7,6 +7,7 @@ export const VERDICT: Record<TraceVerdict, { word: string; grade: Finding['grade
   distorted: { word: 'Distorted, not flat', grade: 'attention' },
   'over-range': { word: 'Capture over range', grade: 'attention' },
   sweep: { word: 'Sweep found', grade: 'good' },
+  curve: { word: 'Curve read', grade: 'good' },
   pulse: { word: 'Pulse found', grade: 'good' },
   unusable: { word: 'Cannot be judged', grade: 'attention' },
 };

@@ -1,4 +1,5 @@
 import {
+  analyseCurve,
   analyseTrace,
   buildEnvelope,
   CoreError,
@@ -40,6 +41,11 @@ const traceWorker = {
     try {
       onStage('Reading the file');
       lanes.clear();
+      if (options.curve === true) {
+        capture = null;
+        analysis = analyseCurve(bytes);
+        return { kind: 'loaded', capture: { analysis, sampleCount: 0, startSecond: 0, notes: [] } };
+      }
       capture = readCapture(bytes, options);
       const { channels, startSecond, notes } = capture;
       analysis = analyseTrace(capture, options, (index, share) =>

@@ -411,6 +411,7 @@ export const AirConditionsSchema = strict({
   channelId: Type.Optional(key),
   channelFilters: Type.Optional(Type.String({ title: 'filters of the channel', maxLength: 1000 })),
   sweep: sweepConditions,
+  curve: Type.Optional(Type.Literal(true)),
   pulse: Type.Optional(Type.Literal(true)),
   meeting: Type.Optional(
     strict({

@@ -117,6 +117,8 @@ export interface AirConditions extends PlayedConditions {
   channelFilters?: string;
   /** where a sweep was captured */
   sweep?: SweepConditions;
+  /** where a response was measured elsewhere and brought as a table */
+  curve?: true;
   /** where the polarity pulse was recorded */
   pulse?: true;
   /** where two neighbours were measured: how they stood to each other */

@@ -13,8 +13,8 @@ import { refineTone } from './refineTone.ts';
 /** Raised whenever the same capture could give other figures than before. */
 export const ANALYSIS_VERSION = 2;
 
-/** `sweep`: a sweep was played, and is found; its response is what counts. `pulse`: the same of the polarity pulse. */
-export type TraceVerdict = 'clean' | 'onset' | 'clipped' | 'distorted' | 'over-range' | 'unusable' | 'sweep' | 'pulse';
+/** `sweep`: a sweep was played, and is found; its response is what counts. `pulse`: the same of the polarity pulse. `curve`: no samples, but a response that was measured elsewhere. */
+export type TraceVerdict = 'clean' | 'onset' | 'clipped' | 'distorted' | 'over-range' | 'unusable' | 'sweep' | 'pulse' | 'curve';
 export type TraceWarning =
   | 'uncalibrated'
   | 'other-tone'
@@ -36,6 +36,8 @@ export interface TraceOptions {
   sweep?: SweepSpec;
   /** where the polarity pulse was played */
   pulse?: boolean;
+  /** where the file holds a response that was measured elsewhere, as a table, and no samples */
+  curve?: boolean;
 }
 
 /** A sine with its offset: offset + amplitude cos(2π f t + phase), t = 0 at the first sample; peak volts. */
@@ -81,6 +83,8 @@ export interface ChannelAnalysis {
   response?: SweepResponse;
   /** where the polarity pulse was played */
   pulse?: Omit<PulseChannel, 'name'>;
+  /** where a response was read as a table */
+  curve?: { hertz: number; db: number }[];
 }
 
 export interface ChannelRelation {

@@ -10,7 +10,7 @@ const RATE_HZ = 48_000;
 
 /** A microphone in the made-up vehicle, at the places that the step is at: a channel of the recording for each. */
 export function ResponseBench({ run, current }: ViewProps<'response'>): JSX.Element {
-  const [placeText] = usePlace(current.id);
+  const [placeText] = usePlace(current.id, current.state.figures.present);
   const [isWorking, setWorking] = useState(false);
   const { channel } = current.step;
   const record = async (): Promise<void> => {

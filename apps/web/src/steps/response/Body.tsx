@@ -1,4 +1,5 @@
 import {
+  curveConditions,
   ENTERED,
   formatQuantity,
   KEPT,
@@ -60,19 +61,17 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
   const { figures } = state;
   const { channel } = step;
   const placeId = useId();
-  const [placeText, setPlace] = usePlace(current.id);
+  const [placeText, setPlace] = usePlace(current.id, figures.present);
   const places = placesFrom(placeText);
   const { edit } = useEditChain(run.tune);
   const capture = useTakeCapture({
     run,
     stepId: step.id,
-    conditions: () => responseConditions(step, run.now, places),
-    // On to the next usual place that was not recorded yet.
-    onTaken: () => {
-      const taken = new Set([...figures.present.places.map(({ place }) => place), ...places]);
-      const next = USUAL_PLACES.find((place) => !taken.has(place));
-      if (next !== undefined) setPlace(next);
-    },
+    // A recording is samples; a text is a response that another program measured.
+    conditions: (file) =>
+      /\.wav$/i.test(file.name) ? responseConditions(step, run.now, places) : curveConditions(step, run.now, places[0]!),
+    // On to the next one; what was no sweep leaves its place open.
+    onTaken: () => setPlace(null),
   });
   const change = async (changed: (body: Chain) => Chain): Promise<Fault[]> => edit(changed(run.tune.chain.body));
   const changeChannel = (changed: (channel: Channel) => Channel): Promise<Fault[]> =>
@@ -108,7 +107,7 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
               Several microphones at once: their places between commas, in the order of the channels.
             </p>
           </div>
-          <TraceDrop label="Recording of its sweep" wanted="WAV" capture={capture} withRails={false} />
+          <TraceDrop label="Recording of its sweep" wanted="WAV, or a table" capture={capture} withRails={false} />
           {present.places.length > 0 && (
             <p className="text-sm">
               <span className="text-quiet">Recorded:</span> {present.places.map(({ place }) => place).join(', ')}

@@ -1,11 +1,15 @@
+import type { MeasuredCurves } from '@yield/core';
 import { useDraft } from '../../ui/useDraft.ts';
 
 /** Heads of the one who listens, a hand's breadth apart. */
 export const USUAL_PLACES = ['left ear', 'middle of the head', 'right ear'] as const;
 const MOST_MICROPHONES = 8;
 
-/** Where the microphone stands, kept for the step; several at once between commas. */
-export const usePlace = (stepId: string): [string, (text: string | null) => void] => useDraft(`response-place/${stepId}`, USUAL_PLACES[0]);
+/** Where the microphone stands, several at once between commas: as it was typed, else the next usual place that was not recorded yet. */
+export function usePlace(stepId: string, { places }: MeasuredCurves): [string, (text: string | null) => void] {
+  const recorded = new Set(places.map(({ place }) => place));
+  return useDraft(`response-place/${stepId}`, USUAL_PLACES.find((place) => !recorded.has(place)) ?? USUAL_PLACES[0]);
+}
 
 /** One name for each channel of the recording. */
 export function placesFrom(text: string): string[] {

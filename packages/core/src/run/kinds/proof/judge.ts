@@ -303,6 +303,7 @@ function traceFinding(trace: LoadTrace): Finding {
       };
     case 'sweep':
     case 'pulse':
+    case 'curve':
     case 'unusable':
       return {
         code: 'capture-unusable',

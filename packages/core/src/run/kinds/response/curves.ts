@@ -46,12 +46,18 @@ export function curvesOf({ channel }: ChannelNow, now: Situation, id: string): {
       // What was measured later through bands that were taken back again is no before.
       const last = traces.findLast((trace) => keyOf(trace) !== key && (newest === undefined || trace.takenAt < newest));
       return {
-        present: measured(traces.filter((trace) => keyOf(trace) === key)),
+        present: measured(
+          traces.filter((trace) => keyOf(trace) === key),
+          rangeOf(channel),
+        ),
         before:
           last === undefined
             ? { places: [] }
             : {
-                ...measured(traces.filter((trace) => keyOf(trace) === keyOf(last))),
+                ...measured(
+                  traces.filter((trace) => keyOf(trace) === keyOf(last)),
+                  rangeOf(channel),
+                ),
                 ...(keyOf(last) === settingKey({ ...channel, equaliser: [] }) ? { isWithoutBands: true as const } : {}),
               },
       };
@@ -59,15 +65,16 @@ export function curvesOf({ channel }: ChannelNow, now: Situation, id: string): {
   );
 }
 
-function measured(traces: readonly TraceRecord<AirConditions>[]): MeasuredCurves {
+function measured(traces: readonly TraceRecord<AirConditions>[], range: { fromHz: number; toHz: number }): MeasuredCurves {
   const byPlace = new Map<string, PlaceCurve>();
   for (const { analysis, conditions } of traces) {
-    const labels = conditions.sweep?.labels ?? [];
-    for (const [k, { response, clipping }] of analysis.channels.entries()) {
+    const labels = conditions.sweep?.labels ?? [conditions.position];
+    for (const [k, { response, curve, clipping }] of analysis.channels.entries()) {
       // A recording that sits on its rails bends what it shows.
-      if (response?.kind !== 'response' || clipping.verdict === 'over-range') continue;
+      const read = curve ?? (response?.kind === 'response' && clipping.verdict !== 'over-range' ? response.points : undefined);
+      if (read === undefined) continue;
       const place = labels[k] ?? `${labels[0] ?? 'microphone'}, ${k + 1}`;
-      const points = response.points.filter(({ db }) => Number.isFinite(db));
+      const points = read.filter(({ db }) => Number.isFinite(db));
       byPlace.set(place, { place, frequenciesHz: points.map(({ hertz }) => hertz), levelDb: points.map(({ db }) => db) });
     }
   }
@@ -75,9 +82,27 @@ function measured(traces: readonly TraceRecord<AirConditions>[]): MeasuredCurves
   if (places.length === 0) return { places };
   const fromHz = Math.max(LOWEST_HZ, ...places.map(({ frequenciesHz }) => frequenciesHz[0]!)) * 1.001;
   const toHz = Math.min(HIGHEST_HZ, ...places.map(({ frequenciesHz }) => frequenciesHz.at(-1)!)) * 0.999;
-  return toHz <= 2 * fromHz
-    ? { places }
-    : { places, average: responseAverage({ curves: places, fromHz, toHz, pointsPerOctave: POINTS_PER_OCTAVE }) };
+  return toHz <= 2 * fromHz ? { places } : averaged(places, { fromHz, toHz }, range);
+}
+
+/**
+ * Every place at the level of the first one: a table of another program stands in decibels of its own, and a place that is louder as a whole
+ * is no other response.
+ */
+function averaged(
+  places: readonly PlaceCurve[],
+  whole: { fromHz: number; toHz: number },
+  range: { fromHz: number; toHz: number },
+): MeasuredCurves {
+  const [from, to] = [Math.max(whole.fromHz, range.fromHz), Math.min(whole.toHz, range.toHz)];
+  const points = to > from ? octavePoints(from, to, POINTS_PER_OCTAVE) : [Math.sqrt(whole.fromHz * whole.toHz)];
+  const meanDb = (curve: LevelCurve): number => points.reduce((sum, hertz) => sum + levelAt(curve, hertz), 0) / points.length;
+  const first = meanDb(places[0]!);
+  const alike = places.map((curve) => {
+    const offDb = first - meanDb(curve);
+    return { ...curve, levelDb: curve.levelDb.map((db) => db + offDb) };
+  });
+  return { places: alike, average: responseAverage({ curves: alike, ...whole, pointsPerOctave: POINTS_PER_OCTAVE }) };
 }
 
 /** Where nothing is said a target lies so far below the mean that cuts do most of the work. Common practice, no source. */

@@ -92,6 +92,17 @@ describe('the response of a channel', () => {
     ).toBe('done');
   });
 
+  it('does not mind a place, or another program’s table, that stands at another level as a whole', () => {
+    const chain = chainWith();
+    const { figures, findings } = stateOf(
+      chain,
+      at(chain, (_hertz, place) => (place === 'left' ? -20 : 80)),
+    );
+    expect((figures as ResponseFigures).offDb).toBeLessThan(1e-9);
+    expect(findings.map(({ code }) => code)).toEqual(['even']);
+    expect(Math.max(...(figures as ResponseFigures).present.average!.spreadDb)).toBeLessThan(1e-9);
+  });
+
   it('names a hump of the cabin, and a dip that is one place’s', () => {
     const chain = chainWith();
     const state = stateOf(

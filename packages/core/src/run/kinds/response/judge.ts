@@ -55,6 +55,12 @@ export const responseConditions = (step: ChannelNow, now: Situation, places: rea
   sweep: { ...LONG_SWEEP, labels: [...places] },
 });
 
+/** The same for a response that was measured elsewhere, at one place. */
+export function curveConditions(step: ChannelNow, now: Situation, place: string): AirConditions {
+  const { sweep: _none, ...rest } = responseConditions(step, now, [place]);
+  return { ...rest, curve: true };
+}
+
 /** What arrives of one channel, at several places, against what was wanted. */
 export function judgeResponse(step: ResponseStep, now: Situation): Judgement<ResponseFigures> {
   const range = rangeOf(step.channel);

@@ -1,0 +1,47 @@
+import { CoreError } from '../coreError.ts';
+import { readCapture, type ReadCaptureOptions } from '../formats/readCapture.ts';
+import { readCurve } from '../response/readCurve.ts';
+import { analyseTrace, type TraceAnalysis, type TraceOptions } from './analyseTrace.ts';
+
+/** A table of this length is more than any measurement has. */
+const MOST_CURVE_BYTES = 4_000_000;
+const MOST_FAULTS = 20;
+
+/**
+ * Figures and verdict of a file as it came: samples, or a response that was measured elsewhere.
+ *
+ * @throws {CoreError} for what cannot be read, each fault with its line
+ */
+export function analyseCapture(bytes: Uint8Array, options: ReadCaptureOptions & TraceOptions): TraceAnalysis {
+  return options.curve === true ? analyseCurve(bytes) : analyseTrace(readCapture(bytes, options), options);
+}
+
+/** A table of frequencies and decibels, in the place of a sweep. */
+export function analyseCurve(bytes: Uint8Array): TraceAnalysis {
+  if (bytes.length > MOST_CURVE_BYTES) {
+    const message = 'This table is longer than any response: a line for each of some hundred frequencies is enough.';
+    throw new CoreError('INPUT_INVALID', [{ pointer: '', message }]);
+  }
+  const { frequenciesHz, levelDb, faults } = readCurve(new TextDecoder().decode(bytes));
+  if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults.slice(0, MOST_FAULTS));
+  return {
+    sampleRateHz: 0,
+    between: [],
+    channels: [
+      {
+        name: 'curve',
+        samples: 0,
+        voltageRms: 0,
+        voltageRmsWithDc: 0,
+        peakPositiveVolt: 0,
+        peakNegativeVolt: 0,
+        crestFactor: 0,
+        dcOffsetVolt: 0,
+        harmonics: [],
+        clipping: { verdict: 'curve', positiveFlatFraction: 0, negativeFlatFraction: 0 },
+        warnings: ['uncalibrated'],
+        curve: frequenciesHz.map((hertz, k) => ({ hertz, db: levelDb[k]! })),
+      },
+    ],
+  };
+}
