@@ -119,7 +119,7 @@ describe('the words of a verdict', () => {
   it('are there for each, and only a clean one is good', () => {
     for (const [verdict, { word, grade }] of Object.entries(VERDICT)) {
       expect(word.length).toBeGreaterThan(3);
-      expect(grade === 'good').toBe(verdict === 'clean' || verdict === 'sweep');
+      expect(grade === 'good').toBe(['clean', 'sweep', 'pulse', 'curve'].includes(verdict));
     }
   });
   it('are sentences for every warning', () => {

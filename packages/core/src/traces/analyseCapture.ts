@@ -6,6 +6,7 @@ import { analyseTrace, type TraceAnalysis, type TraceOptions } from './analyseTr
 /** A table of this length is more than any measurement has. */
 const MOST_CURVE_BYTES = 4_000_000;
 const MOST_FAULTS = 20;
+const PIECE = 8192;
 
 /**
  * Figures and verdict of a file as it came: samples, or a response that was measured elsewhere.
@@ -16,13 +17,20 @@ export function analyseCapture(bytes: Uint8Array, options: ReadCaptureOptions & 
   return options.curve === true ? analyseCurve(bytes) : analyseTrace(readCapture(bytes, options), options);
 }
 
+/** Figures and separators are ASCII; a letter of another alphabet in a comment may come out as it likes. Piece by piece: a call takes so many. */
+function textOf(bytes: Uint8Array): string {
+  const pieces: string[] = [];
+  for (let from = 0; from < bytes.length; from += PIECE) pieces.push(String.fromCharCode(...bytes.subarray(from, from + PIECE)));
+  return pieces.join('');
+}
+
 /** A table of frequencies and decibels, in the place of a sweep. */
 export function analyseCurve(bytes: Uint8Array): TraceAnalysis {
   if (bytes.length > MOST_CURVE_BYTES) {
     const message = 'This table is longer than any response: a line for each of some hundred frequencies is enough.';
     throw new CoreError('INPUT_INVALID', [{ pointer: '', message }]);
   }
-  const { frequenciesHz, levelDb, faults } = readCurve(new TextDecoder().decode(bytes));
+  const { frequenciesHz, levelDb, faults } = readCurve(textOf(bytes));
   if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults.slice(0, MOST_FAULTS));
   return {
     sampleRateHz: 0,

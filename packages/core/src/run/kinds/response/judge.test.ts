@@ -58,7 +58,7 @@ function stateOf(chain: Chain, traces: TraceRecord<AirConditions>[], checks: str
   const { key: basis } = responseBasis(step);
   const marks: StepMark[] = seenTo(chain, SETTINGS).filter(({ stepId }) => !stepId.startsWith('response'));
   const own: StepMark = { stepId: 'response:sub', checks: ['volume', 'cabin', ...checks], basis };
-  return runStepIn('response:sub', situation(chain, SETTINGS, { traces: traces as never, marks: [...marks, own] })).state;
+  return runStepIn('response:sub', situation(chain, SETTINGS, { traces, marks: [...marks, own] })).state;
 }
 
 describe('the response of a channel', () => {
