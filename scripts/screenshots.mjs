@@ -15,13 +15,13 @@ const PICTURES = [
   { name: 'ceiling', path: `${tune(1)}/run/ceiling:preamp-sub` },
   { name: 'factory', path: `${tune(2)}/run/factory:source`, theme: 'garage', size: { width: 1280, height: 1000 } },
   { name: 'crossovers', path: `${tune(4)}/crossovers`, before: propose },
-  { name: 'tones', path: '/tones' },
   { name: 'gain', path: `${tune(1)}/run/gain:reading-right` },
   { name: 'proof', path: `${tune(2)}/run/proof:boot` },
   { name: 'trace', path: `${tune(2)}/run/proof:boot`, before: look },
   { name: 'polarity', path: `${tune(1)}/run/polarity:fl`, before: listen },
   { name: 'delays', path: `${tune(2)}/run/delay:all`, theme: 'garage', before: measure, size: { width: 1280, height: 1100 } },
   { name: 'neighbours', path: `${tune(2)}/run/meeting:boot-left`, before: hear, size: { width: 1280, height: 1100 } },
+  { name: 'response', path: `${tune(2)}/run/response:boot`, before: even, size: { width: 1280, height: 1100 } },
   { name: 'findings', path: `${tune(3)}/findings` },
   { name: 'house-rules', path: `${tune(2)}/settings`, before: ask },
   { name: 'phone', path: `${tune(1)}/run/gain:reading-right`, size: { width: 390, height: 844 } },
@@ -44,6 +44,30 @@ async function measure(page) {
     await page.keyboard.press('Enter');
     await page.waitForTimeout(300);
   }
+}
+
+/** Three places of a made-up cabin, as another program would have measured them. */
+async function even(page) {
+  const hump = (hertz, at, db, width) => db * Math.exp(-((Math.log2(hertz / at) / width) ** 2));
+  for (const [k, place] of ['left ear', 'middle of the head', 'right ear'].entries()) {
+    const lines = Array.from({ length: 73 }, (_, n) => {
+      const hertz = 20 * 2 ** (n / 16);
+      const low = -20 * Math.log10(1 + (hertz / 120) ** 4) - 10 * Math.log10(1 + (28 / hertz) ** 4);
+      return `${hertz.toFixed(2)} ${(82 + low + hump(hertz, 44, 7, 0.3) - hump(hertz, 66 + 9 * k, 4 + 2 * k, 0.12)).toFixed(2)}`;
+    });
+    await page.getByLabel('The microphone stands at').fill(place);
+    await page
+      .getByRole('main')
+      .locator('input[type=file]')
+      .first()
+      .setInputFiles({
+        name: `${place}.txt`,
+        mimeType: 'text/plain',
+        buffer: Buffer.from(lines.join('\n')),
+      });
+    await page.getByText(new RegExp(`Recorded:.*${place}`)).waitFor();
+  }
+  await page.getByText(/^Proposed/).waitFor();
 }
 
 /** Nine levels off the practice cabin's sound meter. */
