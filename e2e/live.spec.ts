@@ -37,7 +37,9 @@ async function withInput(
   work: (page: Page) => Promise<void>,
   before?: (page: Page) => Promise<void>,
 ): Promise<void> {
-  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: [...BROWSER, ...args] });
+  // The one without windows asks for no permission, so it cannot be refused one.
+  const executablePath = process.env.CHROMIUM_WITH_WINDOWS ?? '/usr/bin/chromium';
+  const browser = await chromium.launch({ executablePath, args: [...BROWSER, ...args] });
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, baseURL: url });
     page.setDefaultTimeout(20_000);

@@ -1,7 +1,14 @@
 import { Piscina } from 'piscina';
+import { Problem } from '../problem.ts';
 import type { SheetTask } from './sheetTask.ts';
 
-export type MakeSheet = (task: SheetTask) => Promise<Uint8Array>;
+/** @param of - what it is made of: the same is made once, whoever asks */
+export type MakeSheet = (of: string, task: SheetTask) => Promise<Uint8Array>;
+
+/** Sheets of this many tunes and papers are kept; each is some twenty kilobytes. */
+const KEPT = 32;
+/** More that wait are turned away: each takes a second. */
+const MOST_WAITING = 16;
 
 /** Sheets are set on a thread of their own, which ends when nobody wants one. */
 export function sheetMaker(): MakeSheet {
@@ -10,8 +17,20 @@ export function sheetMaker(): MakeSheet {
     filename: new URL(fromSource ? './sheetTask.ts' : './sheetTask.js', import.meta.url).href,
     minThreads: 0,
     maxThreads: 1,
-    idleTimeout: 10_000,
+    idleTimeout: 30_000,
     ...(fromSource ? { execArgv: ['--import', 'tsx'] } : {}),
   });
-  return (task) => pool.run(task);
+  const kept = new Map<string, Promise<Uint8Array>>();
+  return (of, task) => {
+    const known = kept.get(of);
+    if (known !== undefined) return known;
+    if (pool.queueSize >= MOST_WAITING) throw new Problem(503, 'Too busy', 'Too many sheets are being made. Try again in a moment.');
+    const made = pool.run(task);
+    kept.set(of, made);
+    // What failed is tried anew by whoever asks next.
+    made.catch(() => kept.delete(of));
+    const oldest = kept.size > KEPT ? kept.keys().next().value : undefined;
+    if (oldest !== undefined) kept.delete(oldest);
+    return made;
+  };
 }

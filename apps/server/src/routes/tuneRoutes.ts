@@ -51,12 +51,14 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
   });
   router.get('/:tuneId/sheet.pdf', async (request, response) => {
     const { paper = 'a4' } = queryOf(SheetQuery, request);
-    const { name, vehicle, chain, settings: own, ...records } = await store.read(idOf(request, 'tuneId'));
-    const pdf = await makeSheet({
+    const { id, name, vehicle, changes, chain, settings: own, ...records } = await store.read(idOf(request, 'tuneId'));
+    const madeAt = new Date().toISOString();
+    // A sheet has a day on it, and no hour.
+    const pdf = await makeSheet(`${id}/${changes}/${paper}/${madeAt.slice(0, 10)}`, {
       chain: chain.body,
       settings: own,
       records,
-      heading: { job: name, vehicle, madeAt: new Date().toISOString() },
+      heading: { job: name, vehicle, madeAt },
       paper,
     });
     response

@@ -65,7 +65,7 @@ export function curvesOf({ channel }: ChannelNow, now: Situation, id: string): {
   );
 }
 
-function measured(traces: readonly TraceRecord<AirConditions>[], range: { fromHz: number; toHz: number }): MeasuredCurves {
+function measured(traces: readonly TraceRecord<AirConditions>[], range: FrequencyRange): MeasuredCurves {
   const byPlace = new Map<string, PlaceCurve>();
   for (const { analysis, conditions } of traces) {
     const labels = conditions.sweep?.labels ?? [conditions.position];
@@ -89,11 +89,7 @@ function measured(traces: readonly TraceRecord<AirConditions>[], range: { fromHz
  * Every place at the level of the first one: a table of another program stands in decibels of its own, and a place that is louder as a whole
  * is no other response.
  */
-function averaged(
-  places: readonly PlaceCurve[],
-  whole: { fromHz: number; toHz: number },
-  range: { fromHz: number; toHz: number },
-): MeasuredCurves {
+function averaged(places: readonly PlaceCurve[], whole: FrequencyRange, range: FrequencyRange): MeasuredCurves {
   const [from, to] = [Math.max(whole.fromHz, range.fromHz), Math.min(whole.toHz, range.toHz)];
   const points = to > from ? octavePoints(from, to, POINTS_PER_OCTAVE) : [Math.sqrt(whole.fromHz * whole.toHz)];
   const meanDb = (curve: LevelCurve): number => points.reduce((sum, hertz) => sum + levelAt(curve, hertz), 0) / points.length;
@@ -108,8 +104,22 @@ function averaged(
 /** Where nothing is said a target lies so far below the mean that cuts do most of the work. Common practice, no source. */
 export const USUAL_TARGET_LEVEL_DB = -2;
 
+export interface FrequencyRange {
+  fromHz: number;
+  toHz: number;
+}
+
+const keptRanges = new WeakMap<Channel, FrequencyRange>();
+
 /** Where a channel plays by its filters, and the tuner's own range on top. */
-export function rangeOf(channel: Channel): { fromHz: number; toHz: number } {
+export function rangeOf(channel: Channel): FrequencyRange {
+  const known = keptRanges.get(channel) ?? workOutRange(channel);
+  // Asked at every change of a tune, and follows from the channel alone.
+  keptRanges.set(channel, known);
+  return known;
+}
+
+function workOutRange(channel: Channel): FrequencyRange {
   const { fromHz, toHz } = channel.responseTarget ?? {};
   const widest = channel.band === 'bass' ? { from: 20, to: 200 } : { from: 40, to: 12_000 };
   const points = octavePoints(widest.from, widest.to, POINTS_PER_OCTAVE);
@@ -145,7 +155,7 @@ export function targetShapeDb({ tiltDb = 0, shelfDb = 0, shelfHz = 80 }: Respons
 export function againstTarget(
   curve: LevelCurve,
   { responseTarget: target = {}, ...channel }: Channel,
-  { fromHz, toHz }: { fromHz: number; toHz: number },
+  { fromHz, toHz }: FrequencyRange,
 ): { target: LevelCurve; offDb: number } {
   const points = octavePoints(fromHz, toHz, POINTS_PER_OCTAVE).filter(
     (hertz) => hertz >= curve.frequenciesHz[0]! && hertz <= curve.frequenciesHz.at(-1)!,

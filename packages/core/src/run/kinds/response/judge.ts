@@ -10,13 +10,13 @@ import { airConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { markAt, type Situation } from '../../frame/situation.ts';
 import type { Check, Step } from '../../frame/stepKind.ts';
-import { againstTarget, curvesOf, rangeOf, type MeasuredCurves } from './curves.ts';
+import { againstTarget, curvesOf, rangeOf, type FrequencyRange, type MeasuredCurves } from './curves.ts';
 import { responseFeatures, type ResponseFeature } from './features.ts';
 
 export type ResponseStep = Step<'response', ChannelNow>;
 
 export interface ResponseFigures {
-  range: { fromHz: number; toHz: number };
+  range: FrequencyRange;
   present: MeasuredCurves;
   before: MeasuredCurves;
   target?: LevelCurve;
@@ -117,7 +117,7 @@ function unread(present: MeasuredCurves): Finding[] {
   ];
 }
 
-function evenness(offDb: number, beforeDb: number | undefined, { fromHz, toHz }: { fromHz: number; toHz: number }): Finding {
+function evenness(offDb: number, beforeDb: number | undefined, { fromHz, toHz }: FrequencyRange): Finding {
   const where = `between ${formatQuantity(fromHz, 'Hz')} and ${formatQuantity(toHz, 'Hz')}`;
   const then = beforeDb === undefined ? '' : `, ${fixed(beforeDb, 1)} dB before`;
   const isEven = offDb <= EVEN_DB;
