@@ -92,6 +92,8 @@ test('two devices at one tune see each other’s entries, and each other', async
   const other = await phone.newPage();
   await other.goto(`${car}/run/gain:left`);
   await expect(page.getByText('Also here: another device')).toBeVisible();
+  // A key that is pressed before the step stands goes nowhere.
+  await expect(other.getByTestId('verdict')).toBeVisible();
   await typeReading(other, '7.77');
   const began = Date.now();
   await expect(page.getByRole('region', { name: 'Readings' })).toContainText('7.77');

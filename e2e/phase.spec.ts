@@ -48,6 +48,10 @@ test('a driver is found by touch with one key, and one that is reversed stays op
   await page.keyboard.press('2');
   await page.getByRole('button', { name: 'Leave it so, and count it in the chain' }).click();
   await expect(page.getByTestId('verdict')).toContainText('as the chain has it, reversed on purpose, found by touch');
+  // Found reversed against that, and left so again: the chain has it the plain way round, as it was.
+  await page.keyboard.press('2');
+  await page.getByRole('button', { name: 'Leave it so, and count it in the chain' }).click();
+  await expect(page.getByTestId('verdict')).toContainText('pushes out on plus, found by touch');
 });
 
 test('a recorded pulse tells a reversed door, an input that inverts is counted in, and what is no recording is refused', async ({
