@@ -1,4 +1,5 @@
 import {
+  againstTarget,
   equaliserBoostDb,
   equaliserDb,
   fixed,
@@ -81,6 +82,8 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
           return db - equaliserDb({ equaliser: through }, hertz) + equaliserDb({ equaliser: on }, hertz);
         }),
       };
+  // As the verdict reckons it, whatever level the bands leave: two figures on one screen speak of one thing.
+  const offDb = (curve: LevelCurve): number => againstTarget(curve, channel, range).offDb;
   const [fault, setFault] = useState<string>();
   const take = async (next: readonly EqualiserFilter[]): Promise<void> => {
     const found = await onSet(next);
@@ -113,7 +116,7 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
                 ? 'Working out a proposal …'
                 : fit === undefined
                   ? 'No proposal'
-                  : `Proposed: ${fixed(fit.beforeDb, 1)} dB off before, ${fixed(fit.afterDb, 1)} dB after`}
+                  : `Proposed: ${fixed(offDb(average), 1)} dB off before, ${fixed(offDb(after ?? average), 1)} dB after`}
           </h2>
           {faults.map(({ message }) => (
             <p key={message} role="alert" className="text-stop">
