@@ -157,6 +157,16 @@ describe('captures without and with the load', () => {
   });
 });
 
+describe('captures of a load pair at another level than the meter', () => {
+  it('say nothing of it, whatever they look like', () => {
+    const chain = chainWith();
+    const readings = [read('load-pair:bass', 'pair-unloaded', 20.5, 1, chain, 'off'), read('load-pair:bass', 'pair-loaded', 20, 2, chain)];
+    const traces = [capture('load-pair:bass', 'clean', 10, 3, chain, 'off'), capture('load-pair:bass', 'clean', 10, 4, chain)];
+    const state = stateOf('load-pair', chain, readings, traces);
+    expect([state.status, ...codesOf(state)]).toEqual(['out-of-tolerance', 'capture-level-apart']);
+  });
+});
+
 describe('another supply', () => {
   const proofAt = (amplifier: Partial<Amplifier>) => {
     const chain = chainWith({}, amplifier);

@@ -13,10 +13,10 @@ import { readingsAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';
 import { gainReadings } from '../gain/judge.ts';
-import { PROOF_STANDS_ON } from '../proof/judge.ts';
+import { PROOF_STANDS_ON, sameLevelFinding } from '../proof/judge.ts';
 import { captureFindings, pairCaptures, type PairCaptures } from './captures.ts';
 
-export type PairStep = Step<'load-pair', ChannelNow>;
+type PairStep = Step<'load-pair', ChannelNow>;
 
 export interface LoadPairFigures {
   unloaded?: LoadReading;
@@ -89,6 +89,12 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
     return { status: 'out-of-tolerance', figures, findings: [nothing], action };
   }
   if (loaded.value > unloaded.value) return judgeRise(step, now, unloaded, loaded, figures);
+  // A capture of another level is clean or flat for reasons of its own.
+  const apart = [
+    ...(captures.off === undefined ? [] : sameLevelFinding(unloaded, captures.off)),
+    ...(captures.on === undefined ? [] : sameLevelFinding(loaded, captures.on)),
+  ].find(({ grade }) => grade === 'attention');
+  if (apart !== undefined) return { status: 'out-of-tolerance', figures, findings: [apart], action: { kind: 'capture', judged: 'tone' } };
   const flat = seen.find(({ grade }) => grade === 'attention');
   if (flat !== undefined) return { status: 'out-of-tolerance', figures, findings: seen, action: flat.action ?? read('pair-unloaded') };
   // What the amplifier must not be given is not promised either.

@@ -197,7 +197,7 @@ function raisedFinding(loaded: LoadReading, gainReading: LoadReading): Finding[]
 const PROBE_FACTORS: readonly number[] = [10, 100, 0.1, 0.01];
 
 /** One pair of terminals has one voltage: a capture of another level shows another tone, or was read with a wrong probe factor. */
-function sameLevelFinding(loaded: LoadReading, trace: LoadTrace): Finding[] {
+export function sameLevelFinding(loaded: LoadReading, trace: LoadTrace): Finding[] {
   const channel = trace.analysis.channels[trace.channelIndex];
   if (channel === undefined || channel.fit === undefined || loaded.value <= 0 || channel.voltageRms <= 0) return [];
   const again: Action = { kind: 'capture', judged: 'tone' };

@@ -103,6 +103,17 @@ describe('the response of a channel', () => {
     expect(Math.max(...(figures as ResponseFigures).present.average!.spreadDb)).toBeLessThan(1e-9);
   });
 
+  it('that was measured over a part of what is wanted is never called even', () => {
+    const chain = chainWith();
+    const part = at(chain, () => 80).map((trace) => {
+      const [channel] = trace.analysis.channels;
+      const points = HERTZ.filter((hertz) => hertz < 90).map((hertz) => ({ hertz, db: 80 }));
+      return { ...trace, analysis: { channels: [{ ...channel, response: { kind: 'response', points } }] } } as unknown as typeof trace;
+    });
+    const state = stateOf(chain, part, ['kept']);
+    expect([state.status, ...codesOf(state)]).toEqual(['out-of-tolerance', 'range-not-covered']);
+  });
+
   it('names a hump of the cabin, and a dip that is one place’s', () => {
     const chain = chainWith();
     const state = stateOf(

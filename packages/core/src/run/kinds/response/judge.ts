@@ -35,6 +35,8 @@ const NOTABLE_DB = 0.3;
 /** Places that agree to this show the cabin; those that do not show the places. Common practice, no source. */
 const AGREE_DB = 4;
 const ENOUGH_PLACES = 3;
+/** A range is reached within two twelfths of an octave, the points of a curve. */
+const REACHED = 2 ** (1 / 6);
 const NAMED = 3;
 
 /** Said of what was measured, by ticks of their own: that it stays so, and that the bands stand in the gear. */
@@ -82,9 +84,10 @@ export function judgeResponse(step: ResponseStep, now: Situation): Judgement<Res
   const beforeDb = before.average === undefined ? undefined : againstTarget(before.average, step.channel, range).offDb;
   const features = responseFeatures(present.average, target, range);
   const figures: ResponseFigures = { range, present, before, target, offDb, features, ...(beforeDb === undefined ? {} : { beforeDb }) };
+  const gap = gapFinding(present.average, range);
   const worse = beforeDb !== undefined && offDb > beforeDb + NOTABLE_DB;
   const findings: Finding[] = [
-    ...(worse ? [worseFinding(offDb, beforeDb)] : [evenness(offDb, beforeDb, range)]),
+    ...(gap !== undefined ? [gap] : worse ? [worseFinding(offDb, beforeDb)] : [evenness(offDb, beforeDb, range)]),
     ...features.slice(0, NAMED).map((feature) => featureFinding(feature, present.places.length)),
     ...(present.places.length < ENOUGH_PLACES ? [fewPlaces(present.places.length, capture)] : []),
     ...boostFinding(step),
@@ -99,6 +102,7 @@ export function judgeResponse(step: ResponseStep, now: Situation): Judgement<Res
     basis: basis.key,
     basisWords: basis.words,
   };
+  if (gap !== undefined) return { status: 'out-of-tolerance', figures, findings, action: capture };
   if (worse) return { status: 'out-of-tolerance', figures, findings, action: tick };
   return isKept && !wantsEntry ? { status: 'done', figures, findings } : { status: 'open', figures, findings, action: tick };
 }
@@ -115,6 +119,20 @@ function unread(present: MeasuredCurves): Finding[] {
       action: { kind: 'capture', judged: 'sweep' },
     },
   ];
+}
+
+/** A curve that ends before the range does says nothing of the rest of it, however even it is. */
+function gapFinding({ frequenciesHz }: LevelCurve, { fromHz, toHz }: FrequencyRange): Finding | undefined {
+  const [first, last] = [frequenciesHz[0]!, frequenciesHz.at(-1)!];
+  if (first <= fromHz * REACHED && last >= toHz / REACHED) return undefined;
+  return {
+    code: 'range-not-covered',
+    grade: 'attention',
+    figures: { first, last, fromHz, toHz },
+    words: `Measured from ${formatQuantity(first, 'Hz')} to ${formatQuantity(last, 'Hz')}; wanted even from ${formatQuantity(fromHz, 'Hz')} to ${formatQuantity(toHz, 'Hz')}.`,
+    next: 'Record it again, louder or in less noise; void a table that ends too early; or narrow what is wanted.',
+    action: { kind: 'capture', judged: 'sweep' },
+  };
 }
 
 function evenness(offDb: number, beforeDb: number | undefined, { fromHz, toHz }: FrequencyRange): Finding {
