@@ -28,6 +28,8 @@ export async function views(page: Page): Promise<[string, string][]> {
     ['two channels', '/loads/phase'],
     ['neighbours', `${car}/run/meeting:boot-left`],
     ['response', `${car}/run/response:boot`],
+    ['levels by noise', `${car}/run/blend:all`],
+    ['listening', `${car}/run/listening:all`],
     ['coils', `${bus}/run/coils:bass`],
     ['whole', `${bus}/run/whole:bass`],
     ['hook-up', `${bus}/run/hookup:bass`],

@@ -1,5 +1,8 @@
 import {
+  channelVoices,
   filtersOf,
+  octavePoints,
+  voiceDb,
   seededRandom,
   SWEEP_FADE_SECOND,
   toneSamples,
@@ -61,6 +64,24 @@ export function heardSweep(sweep: SweepSpec, sampleRateHz: number, channel: Chan
     for (let n = 0; n < direct.length; n += 1) heard[late + n]! += share * direct[n]!;
   }
   return heard.map((value) => value + NOISE * random.normal());
+}
+
+const NOISE_DB = 78;
+
+/**
+ * What a sound meter shows at the listener's head while pink noise plays through one channel as it is set, in dB.
+ *
+ * @param seed - the vehicle's: sides differ by a little, as they do
+ */
+export function pinkLevelDb(channel: Channel, seed: string): number {
+  const bands = [...(channel.equaliser ?? []), ...cabinBands(seed, channel.id, 'middle of the head', channel.band)];
+  const voices = channelVoices({ ...channel, equaliser: bands });
+  const power = octavePoints(25, 16_000, 6).reduce(
+    (sum, hertz) => sum + Math.max(...voices.map((voice) => 10 ** (voiceDb(voice, hertz) / 10))),
+    0,
+  );
+  const side = 1.2 * (seededRandom(`${seed}/${channel.id}/side`).uniform() - 0.5);
+  return NOISE_DB + 10 * Math.log10(power / 6) - (channel.blendDb ?? 0) + side;
 }
 
 function throughBand(samples: Float64Array, band: EqualiserFilter, sampleRateHz: number): Float64Array {

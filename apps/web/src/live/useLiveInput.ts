@@ -14,7 +14,7 @@ export interface Judged {
   scaleVolt: number;
 }
 
-/** A second is kept: a capture of it has fifty cycles of the lowest tone in use. */
+/** A second is kept where nothing more is said: a capture of it has fifty cycles of the lowest tone in use. */
 const KEPT_SECOND = 1;
 /** A third of that is judged at a time, some four times a second. */
 const JUDGED_SECOND = 0.35;
@@ -29,8 +29,17 @@ export interface LiveInput {
   judged: Judged | null;
 }
 
-/** The computer's audio input, judged in a worker again and again while it runs. */
-export function useLiveInput(toneHz: number, limitThdPercent: number, fullScaleVolt: number | undefined): LiveInput {
+/**
+ * The computer's audio input, judged in a worker again and again while it runs.
+ *
+ * @param keptSecond - the most that can be asked for at a time
+ */
+export function useLiveInput(
+  toneHz: number,
+  limitThdPercent: number,
+  fullScaleVolt: number | undefined,
+  keptSecond = KEPT_SECOND,
+): LiveInput {
   const [state, setState] = useState<LiveState>({ kind: 'off' });
   const [judged, setJudged] = useState<Judged | null>(null);
   const kept = useRef({ samples: new Float32Array(0), at: 0, filled: 0 });
@@ -71,7 +80,7 @@ export function useLiveInput(toneHz: number, limitThdPercent: number, fullScaleV
           setState({ kind: 'failed', problem });
         },
       });
-      kept.current = { samples: new Float32Array(Math.ceil(1.2 * KEPT_SECOND * opened.sampleRateHz)), at: 0, filled: 0 };
+      kept.current = { samples: new Float32Array(Math.ceil(1.2 * keptSecond * opened.sampleRateHz)), at: 0, filled: 0 };
       input.current = opened;
       session.current = openTraceSession();
       setState({ kind: 'running', input: opened });

@@ -8,6 +8,7 @@ import { useAppSelector } from '../store/store.ts';
 import { headFields, useEditTune } from '../tune/useEdit.ts';
 import { useTune, useTuneRun } from '../tune/useTuneRun.ts';
 import { differences } from '../ui/differences.ts';
+import { CurveText } from '../ui/forms/CurveText.tsx';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
@@ -47,6 +48,54 @@ function MeterSection({
   );
 }
 
+/** Curves that responses are measured and judged by: the microphone's calibration, and what the house wants to hear. */
+function CurvesSection({
+  draftKey,
+  settings,
+  onSave,
+}: {
+  draftKey: string;
+  settings: TuneSettings;
+  onSave: (settings: TuneSettings) => Promise<Fault[]>;
+}): JSX.Element {
+  const { microphone: _microphone, ...noMicrophone } = settings;
+  const { houseCurve: _curve, ...noCurve } = settings;
+  return (
+    <section className="mt-10 max-w-3xl space-y-6" aria-label="Microphone and house curve">
+      <div>
+        <h2 className="text-lg">The measuring microphone</h2>
+        <p className="text-quiet mt-1 mb-3">
+          What it shows above the truth, as its calibration says. It is taken off every response that it records; a table of another program
+          has it in already.
+        </p>
+        <CurveText
+          draftKey={`${draftKey}/microphone`}
+          label="Calibration: frequency and decibels in each line"
+          value={settings.microphone?.calibration}
+          placeholder={'20  -1.2\n1000  0\n16000  2.1'}
+          submitLabel="Save the calibration"
+          onSubmit={(calibration) => onSave(calibration === undefined ? noMicrophone : { ...settings, microphone: { calibration } })}
+        />
+      </div>
+      <div>
+        <h2 className="text-lg">The house’s curve</h2>
+        <p className="text-quiet mt-1 mb-3">
+          What a response is wanted to be where its channel says nothing of its own. Without it: level, and what the ear asks for is changed
+          channel by channel.
+        </p>
+        <CurveText
+          draftKey={`${draftKey}/curve`}
+          label="Wanted: frequency and decibels in each line"
+          value={settings.houseCurve}
+          placeholder={'20  6\n100  4\n200  0\n16000  -3'}
+          submitLabel="Save the house’s curve"
+          onSubmit={(houseCurve) => onSave(houseCurve === undefined ? noCurve : { ...settings, houseCurve })}
+        />
+      </div>
+    </section>
+  );
+}
+
 /** The shop's own: what every new tune begins with. */
 export function ShopScreen(): JSX.Element {
   const { data } = useReadShopQuery();
@@ -65,6 +114,7 @@ export function ShopScreen(): JSX.Element {
       </p>
       <HouseQuestions draftKey="shop" rules={settings.rules} onAnswer={(rules) => store({ ...settings, rules })} />
       <MeterSection key={version} draftKey={`shop/${version}`} settings={settings} onSave={store} />
+      <CurvesSection draftKey="shop" settings={settings} onSave={store} />
     </main>
   );
 }
@@ -150,6 +200,7 @@ function Settings({ tune }: { tune: TuneDetail }): JSX.Element {
         settings={seen.settings}
         onSave={(settings) => store(settings, seen)}
       />
+      <CurvesSection draftKey={`curves/${tune.id}`} settings={tune.settings} onSave={store} />
       <ShopAndTune tune={tune} onTake={(settings) => void store(settings)} />
     </main>
   );

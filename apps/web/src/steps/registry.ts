@@ -69,6 +69,11 @@ export const VIEWS: { [K in KindId]: StepView<K> } = {
     Body: lazy(async () => ({ default: (await response()).ResponseBody })),
     Bench: lazy(async () => ({ default: (await response()).ResponseBench })),
   },
+  blend: {
+    Body: lazy(async () => ({ default: (await response()).BlendBody })),
+    Bench: lazy(async () => ({ default: (await response()).BlendBench })),
+  },
+  listening: { Body: lazy(async () => ({ default: (await response()).ListeningBody })) },
   'load-pair': { Body: lazy(async () => ({ default: (await crossovers()).LoadPairBody })), Bench: AmplifierBench },
 };
 

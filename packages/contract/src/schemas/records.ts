@@ -147,6 +147,13 @@ export const WiringSchema = strict({
   seriesResistorOhm: Type.Optional(ohm('series resistor')),
   seriesResistorRatedWatt: Type.Optional(watt('rating of the series resistor')),
 });
+/** Points of a curve, straight between them. */
+const curvePoints = (title: string) =>
+  Type.Array(strict({ hertz: hertz('frequency'), db: number('level', 'dB', { minimum: -200, maximum: 200 }) }), {
+    title,
+    minItems: 2,
+    maxItems: 2000,
+  });
 const ChannelImpedanceSchema = Type.Union(
   [
     strict({
@@ -239,6 +246,7 @@ export const ChannelSchema = strict({
       shelfDb: Type.Optional(number('bass shelf', 'dB', { minimum: -20, maximum: 20 })),
       shelfHz: Type.Optional(hertz('corner of the shelf')),
       levelDb: Type.Optional(number('level of the target', 'dB', { minimum: -20, maximum: 20 })),
+      points: Type.Optional(curvePoints('points of the target')),
     }),
   ),
   dummyOhm: Type.Optional(ohm('dummy load')),
@@ -248,6 +256,23 @@ export const ChannelSchema = strict({
 const place = strict({
   x: number('to the right', 'm', { minimum: -2, maximum: 22 }),
   y: number('to the rear', 'm', { minimum: -2, maximum: 22 }),
+});
+const HeardEntrySchema = strict({
+  id: uuid,
+  at: instant,
+  passage: name('passage'),
+  outcome: Type.Enum(['fine', 'wrong', 'changed', 'blind'], { title: 'outcome' }),
+  words: Type.Optional(text('what was heard')),
+  setting: key,
+  change: Type.Optional(strict({ channelId: key, before: text('before'), after: text('after') })),
+  blind: Type.Optional(
+    strict({
+      first: name('first setting'),
+      second: name('second setting'),
+      right: Type.Integer({ title: 'right answers', minimum: 0, maximum: 1000 }),
+      trials: Type.Integer({ title: 'trials', minimum: 1, maximum: 1000 }),
+    }),
+  ),
 });
 export const ChainSchema = strict({
   source: SourceSchema,
@@ -272,6 +297,7 @@ export const ChainSchema = strict({
       strict({ kind: Type.Literal('none') }),
     ]),
   ),
+  heard: Type.Optional(Type.Array(HeardEntrySchema, { title: 'listening log', maxItems: 500 })),
   listening: Type.Optional(
     strict({
       distancesMetre: Type.Optional(
@@ -342,6 +368,8 @@ export const MeterSchema = strict({
 export const SettingsSchema = strict({
   rules: HouseRulesSchema,
   meter: MeterSchema,
+  houseCurve: Type.Optional(curvePoints('house curve')),
+  microphone: Type.Optional(strict({ calibration: Type.Optional(curvePoints('calibration of the microphone')) })),
   isPractice: Type.Optional(Type.Boolean({ title: 'for practice' })),
 });
 

@@ -7,6 +7,7 @@ import type { PowerRating } from '../loads/amplifierPower.ts';
 import type { FloorPlan } from './planPlace.ts';
 import type { HookupMode } from '../loads/hookup.ts';
 import type { SourceControl, SourceInput, SourceOutput } from '../source/sourceControls.ts';
+import type { HeardEntry } from './heardEntry.ts';
 import type { EqualiserFilter } from '../response/equaliserResponse.ts';
 import type { ParametricEqualiser } from '../response/equalisers.ts';
 
@@ -23,6 +24,8 @@ export interface Chain {
   listening?: Listening;
   /** what there is to even a response out with; five free bands where nothing is said */
   equaliserAtHand?: EqualiserAtHand;
+  /** what was listened to, oldest first */
+  heard?: HeardEntry[];
 }
 
 /** The listening place, and what the processor's delays can do. */
@@ -202,6 +205,14 @@ export interface ResponseTarget {
   shelfHz?: number;
   /** above the level that the response has of itself; below 0 more is cut and less is lifted */
   levelDb?: number;
+  /** a shape of its own, straight in dB over log frequency between its points; frequencies rise */
+  points?: CurvePoint[];
+}
+
+/** One point of a curve: frequency in Hz, level in dB. */
+export interface CurvePoint {
+  hertz: number;
+  db: number;
 }
 
 /** plate: what is printed; sheet: its own test sheet; fuse: ten watts for an ampere, a guess */

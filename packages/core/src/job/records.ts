@@ -1,6 +1,6 @@
 import type { Meter } from '../gain/meter.ts';
 import type { TraceAnalysis } from '../traces/analyseTrace.ts';
-import type { HouseRules } from './chain.ts';
+import type { CurvePoint, HouseRules } from './chain.ts';
 import type { AirConditions, Conditions, LineConditions, LoadConditions, OhmConditions } from './conditions.ts';
 
 /** One measured figure: never changed, only voided with a reason. */
@@ -70,6 +70,15 @@ export interface TuneSettings {
   isPractice?: boolean;
   rules: HouseRules;
   meter: Meter;
+  microphone?: Microphone;
+  /** what a response is wanted to be where its channel says nothing; level where nothing is said */
+  houseCurve?: CurvePoint[];
+}
+
+/** The measuring microphone, as its calibration says. */
+export interface Microphone {
+  /** what it shows above the truth, frequencies rising: taken off every recorded response */
+  calibration?: CurvePoint[];
 }
 
 /** Everything that was written down at a vehicle. */

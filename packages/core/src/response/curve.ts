@@ -31,6 +31,20 @@ export function levelAt({ frequenciesHz, levelDb }: LevelCurve, hertz: number): 
   return levelDb[k]! + share * (levelDb[k + 1]! - levelDb[k]!);
 }
 
+/** What points say at a frequency, straight in dB over log frequency between them and level beyond their ends; 0 where there are none. */
+export function pointsLevelDb(points: readonly { hertz: number; db: number }[] | undefined, hertz: number): number {
+  if (points === undefined || points.length === 0) return 0;
+  let below: (typeof points)[number] | undefined;
+  let above: (typeof points)[number] | undefined;
+  for (const point of points) {
+    if (point.hertz <= hertz && (below === undefined || point.hertz > below.hertz)) below = point;
+    if (point.hertz >= hertz && (above === undefined || point.hertz < above.hertz)) above = point;
+  }
+  if (below === undefined || above === undefined) return (below ?? above)!.db;
+  if (below.hertz === above.hertz) return below.db;
+  return below.db + ((above.db - below.db) * Math.log(hertz / below.hertz)) / Math.log(above.hertz / below.hertz);
+}
+
 /** The segment that a frequency lies in, by bisection. */
 function segmentAt(frequenciesHz: readonly number[], hertz: number): number {
   let [low, high] = [0, frequenciesHz.length - 1];

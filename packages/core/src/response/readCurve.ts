@@ -10,7 +10,7 @@ const MOST_DB = 300;
  *
  * @returns the points, or what is wrong with which line
  */
-export function readCurve(text: string): { frequenciesHz: number[]; levelDb: number[]; faults: Fault[] } {
+export function readCurve(text: string, leastPoints = LEAST_POINTS): { frequenciesHz: number[]; levelDb: number[]; faults: Fault[] } {
   const frequenciesHz: number[] = [];
   const levelDb: number[] = [];
   const faults: Fault[] = [];
@@ -25,8 +25,8 @@ export function readCurve(text: string): { frequenciesHz: number[]; levelDb: num
       levelDb.push(db);
     }
   });
-  if (faults.length === 0 && frequenciesHz.length < LEAST_POINTS)
-    faults.push({ pointer: '', message: `${LEAST_POINTS} lines at least: frequency and decibels in each.` });
+  if (faults.length === 0 && frequenciesHz.length < leastPoints)
+    faults.push({ pointer: '', message: `${leastPoints} lines at least: frequency and decibels in each.` });
   return { frequenciesHz, levelDb, faults };
 }
 

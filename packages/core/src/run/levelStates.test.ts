@@ -88,6 +88,8 @@ describe('a processor’s steps', () => {
       'delay',
       'response',
       'response',
+      'blend',
+      'listening',
     ]);
     expect(input().toneHz).toBe(100);
   });

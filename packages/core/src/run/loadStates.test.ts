@@ -89,7 +89,20 @@ describe('metering the coils', () => {
   });
   it('is no step of its own for a single coil', () => {
     const one = chainWith({ drivers: [{ ...BASS.drivers[0]!, coils: 1 }], loadOhm: 4, wiring: { network: 'A1' } });
-    const kinds = ['whole', 'hookup', 'flat', 'ceiling', 'feed', 'filters', 'gain', 'proof', 'load-pair', 'polarity', 'response'];
+    const kinds = [
+      'whole',
+      'hookup',
+      'flat',
+      'ceiling',
+      'feed',
+      'filters',
+      'gain',
+      'proof',
+      'load-pair',
+      'polarity',
+      'response',
+      'listening',
+    ];
     expect(stepsIn(one, DEFAULT_RULES).map(({ kind }) => kind)).toEqual(kinds);
   });
 });

@@ -185,6 +185,8 @@ describe('the run', () => {
       'polarity:e',
       'response:left',
       'response:right',
+      'blend:all',
+      'listening:all',
     ]);
   });
   it('plays the house’s bass tone on a bass channel', () => {

@@ -61,7 +61,8 @@ function runStep(kind: StepKind, step: Step, channels: readonly ChannelNow[], no
     simulated === 0 || judged.status === 'done' ? judged : { ...judged, findings: [...judged.findings, simulatedNote(simulated)] };
   const caution = cautionOf(kind, step, now);
   // An optional step counts once something was done there: measured, or ticked where nothing is measured.
-  const isBegun = readings.length + traces.length > 0 || (kind.intakes.length === 0 && (mark?.checks.length ?? 0) > 0);
+  const isBegun =
+    kind.isBegun?.(step, now) ?? (readings.length + traces.length > 0 || (kind.intakes.length === 0 && (mark?.checks.length ?? 0) > 0));
   const isCounted = kind.isOptional !== true || isBegun;
   return {
     id: step.id,

@@ -157,6 +157,7 @@ describe('the steps that a source calls for', () => {
       'load-pair:left',
       'polarity:d',
       'response:left',
+      'listening:all',
     ]);
     expect(ceilingStep(chain).toneHz).toBe(1000);
     expect(ceilingStep(chain, 'preamp-sub').toneHz).toBe(40);

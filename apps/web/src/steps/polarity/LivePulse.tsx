@@ -9,7 +9,7 @@ const RECORDED_SECOND = 4;
 
 /** The pulse through the computer's own input: listening, then four seconds of it. */
 export function LivePulse({ disabled, onRecorded }: { disabled: boolean; onRecorded: (file: File) => void }): JSX.Element {
-  const live = useLiveInput(1000, 1, undefined);
+  const live = useLiveInput(1000, 1, undefined, RECORDED_SECOND);
   const [isRecording, setRecording] = useState(false);
   const isRunning = live.state.kind === 'running';
   const record = async (): Promise<void> => {

@@ -17,12 +17,14 @@ import { useTakeCapture } from '../../trace/useTakeCapture.ts';
 import { useMark } from '../../tune/useMark.ts';
 import { useEditChain } from '../../tune/useEdit.ts';
 import type { FieldSpec } from '../../ui/forms/fields.ts';
+import { CurveText } from '../../ui/forms/CurveText.tsx';
 import { RecordForm } from '../../ui/forms/RecordForm.tsx';
 import { Reveal } from '../../ui/Reveal.tsx';
 import { Checks } from '../kit/Checks.tsx';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
 import { Equaliser } from './Equaliser.tsx';
+import { LiveSweep } from './LiveSweep.tsx';
 import { placesFrom, USUAL_PLACES, usePlace } from './places.ts';
 
 const TARGET_FIELDS: FieldSpec<ResponseTarget>[] = [
@@ -107,7 +109,9 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
               Several microphones at once: their places between commas, in the order of the channels.
             </p>
           </div>
-          <TraceDrop label="Recording of its sweep" wanted="WAV, or a table" capture={capture} withRails={false} />
+          <TraceDrop label="Recording of its sweep" wanted="WAV, or a table" capture={capture} withRails={false}>
+            <LiveSweep gate={current.gate} onRecorded={(file) => void capture.take(file)} />
+          </TraceDrop>
           {present.places.length > 0 && (
             <p className="text-sm">
               <span className="text-quiet">Recorded:</span> {present.places.map(({ place }) => place).join(', ')}
@@ -129,6 +133,9 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
           onSet={(bands) =>
             changeChannel(({ equaliser: _old, ...rest }) => (bands.length === 0 ? rest : { ...rest, equaliser: [...bands] }))
           }
+          onDrawn={(points) =>
+            void changeChannel(({ responseTarget, ...rest }) => ({ ...rest, responseTarget: { ...responseTarget, points } }))
+          }
           onAtHand={(equaliserAtHand) => void change((body) => ({ ...body, equaliserAtHand }))}
         />
       )}
@@ -144,18 +151,40 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
         <RecordForm
           draftKey={`response-target/${run.tune.id}/${channel.id}`}
           fields={TARGET_FIELDS}
-          value={channel.responseTarget ?? {}}
+          value={withoutPoints(channel.responseTarget)}
           submitLabel="Use it"
           onSubmit={(wanted) =>
-            changeChannel(({ responseTarget: _old, ...rest }) =>
-              Object.keys(wanted).length === 0 ? rest : { ...rest, responseTarget: wanted },
-            )
+            changeChannel(({ responseTarget: old, ...rest }) => {
+              const next = { ...wanted, ...(old?.points === undefined ? {} : { points: old.points }) };
+              return Object.keys(next).length === 0 ? rest : { ...rest, responseTarget: next };
+            })
           }
         />
+        <div className="mt-5">
+          <CurveText
+            draftKey={`response-points/${run.tune.id}/${channel.id}`}
+            label="Or a curve: frequency and decibels in each line"
+            value={channel.responseTarget?.points}
+            placeholder={'20  6\n80  3\n200  0\n16000  -4'}
+            submitLabel="Use this curve"
+            onSubmit={(points) =>
+              changeChannel(({ responseTarget: { points: _old, ...kept } = {}, ...rest }) => {
+                const next = { ...kept, ...(points === undefined ? {} : { points }) };
+                return Object.keys(next).length === 0 ? rest : { ...rest, responseTarget: next };
+              })
+            }
+          />
+          <p className="text-quiet mt-1 text-sm">
+            Added to tilt and shelf; without any of them the house’s curve holds, where there is one in the house rules.
+          </p>
+        </div>
       </Reveal>
     </div>
   );
 }
+
+/** The form has the figures; the curve has a field of its own. */
+const withoutPoints = ({ points: _own, ...rest }: ResponseTarget = {}): ResponseTarget => rest;
 
 const Said = ({ words, isSaid, onSay }: { words: string; isSaid: boolean; onSay: () => void }): JSX.Element => (
   <label className="flex min-h-11 cursor-pointer items-center gap-2.5">

@@ -5,14 +5,19 @@ import {
   fixed,
   formatQuantity,
   USUAL_TARGET_LEVEL_DB,
+  wantedOf,
+  smoothedLevels,
+  targetShapeDb,
+  type CurvePoint,
   type EqualiserAtHand,
   type EqualiserFilter,
   type EqualiserFitInput,
   type Fault,
   type LevelCurve,
   type ResponseFigures,
+  type ResponseTarget,
 } from '@yield/core';
-import { Save } from 'lucide-react';
+import { PencilLine, Save } from 'lucide-react';
 import { useMemo, useState, type JSX } from 'react';
 import { bandsCsv, leftFinding } from '../../loads/fitWords.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
@@ -43,10 +48,12 @@ interface Props extends ViewProps<'response'> {
   figures: ResponseFigures;
   onSet: (bands: readonly EqualiserFilter[]) => Promise<readonly Fault[]>;
   onAtHand: (equaliser: EqualiserAtHand) => void;
+  /** the wanted curve, drawn by hand */
+  onDrawn: (points: CurvePoint[]) => void;
 }
 
 /** The picture, and the bands that even it out: proposed, changed by hand, taken into the chain. */
-export function Equaliser({ run, current, average, target, figures, onSet, onAtHand }: Props): JSX.Element {
+export function Equaliser({ run, current, average, target, figures, onSet, onAtHand, onDrawn }: Props): JSX.Element {
   const { channel } = current.step;
   const set = useMemo(() => channel.equaliser ?? [], [channel.equaliser]);
   const atHand = run.tune.chain.body.equaliserAtHand ?? AT_HAND['parametric 5']!.value;
@@ -82,8 +89,33 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
           return db - equaliserDb({ equaliser: through }, hertz) + equaliserDb({ equaliser: on }, hertz);
         }),
       };
+  const wanted = wantedOf(channel, run.tune.settings);
   // As the verdict reckons it, whatever level the bands leave: two figures on one screen speak of one thing.
-  const offDb = (curve: LevelCurve): number => againstTarget(curve, channel, range).offDb;
+  const offDb = (curve: LevelCurve): number => againstTarget(curve, channel, range, wanted).offDb;
+  const [drawn, setDrawn] = useState<CurvePoint[]>();
+  const shownTarget = drawn === undefined ? target : againstTarget(average, channel, range, { ...wanted, points: drawn }).target;
+  const handles =
+    channel.responseTarget?.points === undefined
+      ? undefined
+      : {
+          points: drawn ?? channel.responseTarget.points,
+          onMove: setDrawn,
+          onEnd: () => {
+            if (drawn !== undefined) onDrawn(drawn);
+            setDrawn(undefined);
+          },
+        };
+  const [octaves, setOctaves] = useState<Smoothing>('none');
+  const smooth = useMemo(() => {
+    const part = SMOOTHED[octaves];
+    return <T extends LevelCurve>(curve: T): T => {
+      if (part === 0) return curve;
+      const levelOf = smoothedLevels(curve, part);
+      return { ...curve, levelDb: curve.frequenciesHz.map((hertz) => levelOf(hertz)) };
+    };
+  }, [octaves]);
+  const shownPlaces = isMeasured ? present.places : before.places;
+  const smoothed = useMemo(() => ({ places: shownPlaces.map(smooth), average: smooth(average) }), [shownPlaces, average, smooth]);
   const [fault, setFault] = useState<string>();
   const take = async (next: readonly EqualiserFilter[]): Promise<void> => {
     const found = await onSet(next);
@@ -94,19 +126,33 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
   return (
     <div className="space-y-4">
       <ResponsePicture
-        places={isMeasured ? present.places : before.places}
-        average={average}
-        target={target}
-        before={isMeasured ? before.average : undefined}
-        after={after}
+        places={smoothed.places}
+        average={smoothed.average}
+        target={shownTarget}
+        before={isMeasured && before.average !== undefined ? smooth(before.average) : undefined}
+        after={after === undefined ? undefined : smooth(after)}
         range={range}
+        handles={handles}
       />
-      <ChoiceField
-        label="Equaliser at hand"
-        value={Object.keys(AT_HAND).find((key) => JSON.stringify(AT_HAND[key]!.value) === JSON.stringify(atHand)) ?? 'parametric 5'}
-        choices={Object.entries(AT_HAND).map(([value, { label }]) => ({ value, label }))}
-        onChange={(key) => onAtHand(AT_HAND[key]!.value)}
-      />
+      <div className="flex flex-wrap items-end gap-x-8 gap-y-3">
+        <ChoiceField
+          label="Equaliser at hand"
+          value={Object.keys(AT_HAND).find((key) => JSON.stringify(AT_HAND[key]!.value) === JSON.stringify(atHand)) ?? 'parametric 5'}
+          choices={Object.entries(AT_HAND).map(([value, { label }]) => ({ value, label }))}
+          onChange={(key) => onAtHand(AT_HAND[key]!.value)}
+        />
+        <ChoiceField
+          label="Shown smoothed"
+          value={octaves}
+          choices={Object.keys(SMOOTHED).map((value) => ({ value: value as Smoothing, label: SMOOTH_WORDS[value as Smoothing] }))}
+          onChange={setOctaves}
+        />
+        {handles === undefined && (
+          <button type="button" className="btn btn-ghost text-action btn-tall" onClick={() => onDrawn(drawnFrom(wanted, range))}>
+            <PencilLine size={18} aria-hidden /> Draw what is wanted
+          </button>
+        )}
+      </div>
       {atHand.kind !== 'none' && (
         <>
           <h2 className="text-xl font-semibold" data-testid="proposal">
@@ -165,6 +211,23 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
       )}
     </div>
   );
+}
+
+/** Parts of an octave that the picture is smoothed over; the figures are not. */
+const SMOOTHED = { none: 0, sixth: 6, third: 3, octave: 1 } as const;
+type Smoothing = keyof typeof SMOOTHED;
+const SMOOTH_WORDS: Record<Smoothing, string> = { none: 'No', sixth: '1/6', third: '1/3', octave: 'Octave' };
+
+/** What is wanted already as points two octaves or less apart, to go on from by hand. */
+function drawnFrom(wanted: ResponseTarget, { fromHz, toHz }: { fromHz: number; toHz: number }): CurvePoint[] {
+  const octaves = Math.log2(toHz / fromHz);
+  const count = Math.max(3, Math.ceil(octaves / 1.5) + 1);
+  const middle = Math.sqrt(fromHz * toHz);
+  // Tilt and shelf go on beside the points: these begin at what the points add.
+  return Array.from({ length: count }, (_, k) => {
+    const hertz = Number((fromHz * 2 ** ((k * octaves) / (count - 1))).toPrecision(3));
+    return { hertz, db: Number(targetShapeDb({ points: wanted.points ?? [] }, hertz, middle).toFixed(1)) };
+  });
 }
 
 /** The part of the range that was measured. */

@@ -1,9 +1,10 @@
-import { type LevelCurve, type PlaceCurve } from '@yield/core';
+import { type CurvePoint, type LevelCurve, type PlaceCurve } from '@yield/core';
 import { scaleLinear, scaleLog } from 'd3-scale';
 import { line } from 'd3-shape';
 import { useMemo, type JSX } from 'react';
 import { FrequencyAxes } from '../../ui/FrequencyAxes.tsx';
 import { useWidth } from '../../ui/useWidth.ts';
+import { TargetHandles } from './TargetHandles.tsx';
 
 const HEIGHT = 280;
 const MARGIN = { top: 12, right: 14, bottom: 28, left: 44 };
@@ -18,10 +19,12 @@ interface Props {
   /** with the bands that are tried */
   after?: LevelCurve | undefined;
   range: { fromHz: number; toHz: number };
+  /** points of the wanted curve, to be moved by hand */
+  handles?: { points: readonly CurvePoint[]; onMove: (points: CurvePoint[]) => void; onEnd: () => void } | undefined;
 }
 
 /** What arrives at each place, their average, what is wanted, and what the bands should make of it. */
-export function ResponsePicture({ places, average, target, before, after, range }: Props): JSX.Element {
+export function ResponsePicture({ places, average, target, before, after, range, handles }: Props): JSX.Element {
   const [ref, width] = useWidth();
   const right = Math.max(MARGIN.left + 10, width - MARGIN.right);
   const { frequenciesHz } = average;
@@ -56,7 +59,12 @@ export function ResponsePicture({ places, average, target, before, after, range 
   return (
     <figure ref={ref} className="min-w-0">
       {width > 0 && (
-        <svg width={width} height={HEIGHT} role="img" aria-label="Response at each place, their average and what is wanted">
+        <svg
+          width={width}
+          height={HEIGHT}
+          role={handles === undefined ? 'img' : 'group'}
+          aria-label="Response at each place, their average and what is wanted"
+        >
           <rect
             x={x(range.fromHz)}
             y={MARGIN.top}
@@ -67,6 +75,7 @@ export function ResponsePicture({ places, average, target, before, after, range 
           <FrequencyAxes x={x} y={y} ticks={y.ticks(6)} strongAt={Number.NaN} signed={false} />
           {still}
           {after !== undefined && <path d={path(after)} fill="none" stroke="var(--action)" strokeWidth="2.5" />}
+          {handles !== undefined && <TargetHandles {...handles} target={target} x={x} y={y} />}
         </svg>
       )}
       <figcaption className="text-quiet mt-1 flex flex-wrap gap-x-5 text-sm">

@@ -77,6 +77,8 @@ export interface StepKind<K extends string = string, S extends object = object, 
   connects?: boolean;
   /** worth doing, and missed by nobody who leaves it open */
   isOptional?: boolean;
+  /** whether anything was done here, where that is seen neither in readings and captures nor in ticks */
+  isBegun?(step: Step<K, S>, now: Situation): boolean;
   intakes: readonly Intake[];
   /** what its readings stand on: change one, and they are stale */
   dependsOn: readonly ConditionKey[];

@@ -1,4 +1,5 @@
 import type { CaptureIntake, ReadingIntake, StepKind } from '../frame/stepKind.ts';
+import { blend } from './blend/kind.ts';
 import { box } from './box/kind.ts';
 import { ceiling } from './ceiling/kind.ts';
 import { coils } from './coils/kind.ts';
@@ -11,6 +12,7 @@ import { flat } from './flat/kind.ts';
 import { gain } from './gain/kind.ts';
 import { hookup } from './hookup/kind.ts';
 import { input } from './input/kind.ts';
+import { listening } from './listening/kind.ts';
 import { loadPair } from './loadPair/kind.ts';
 import { output } from './output/kind.ts';
 import { meeting } from './meeting/kind.ts';
@@ -40,6 +42,8 @@ export const KINDS = [
   delay,
   meeting,
   response,
+  blend,
+  listening,
 ] as const;
 
 export type KindId = (typeof KINDS)[number]['kind'];

@@ -1,9 +1,9 @@
-import type { Channel, ResponseTarget } from '../../../job/chain.ts';
+import type { Channel, CurvePoint, ResponseTarget } from '../../../job/chain.ts';
 import { settingKey } from '../../../job/channelEqualiser.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
-import type { TraceRecord } from '../../../job/records.ts';
+import type { TraceRecord, TuneSettings } from '../../../job/records.ts';
 import { lastResult } from '../../../numerics/lastResult.ts';
-import { levelAt, octavePoints, type LevelCurve } from '../../../response/curve.ts';
+import { levelAt, octavePoints, pointsLevelDb, type LevelCurve } from '../../../response/curve.ts';
 import { responseAverage, type ResponseAverage } from '../../../response/responseAverage.ts';
 import { channelVoices, voiceDb } from '../../../ways/voices.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
@@ -35,37 +35,39 @@ const keptCurves = lastResult<{ present: MeasuredCurves; before: MeasuredCurves 
 /** What was measured through the present setting, and through the one before it. */
 export function curvesOf({ channel }: ChannelNow, now: Situation, id: string): { present: MeasuredCurves; before: MeasuredCurves } {
   const traces = tracesAt(now, id, 'air');
-  return keptCurves(
-    channel,
-    id,
-    traces.map(({ id: traceId }) => traceId),
-    () => {
-      const key = settingKey(channel);
-      const keyOf = (trace: (typeof traces)[number]): string => trace.conditions.channelFilters ?? '';
-      const newest = traces.findLast((trace) => keyOf(trace) === key)?.takenAt;
-      // What was measured later through bands that were taken back again is no before.
-      const last = traces.findLast((trace) => keyOf(trace) !== key && (newest === undefined || trace.takenAt < newest));
-      return {
-        present: measured(
-          traces.filter((trace) => keyOf(trace) === key),
-          rangeOf(channel),
-        ),
-        before:
-          last === undefined
-            ? { places: [] }
-            : {
-                ...measured(
-                  traces.filter((trace) => keyOf(trace) === keyOf(last)),
-                  rangeOf(channel),
-                ),
-                ...(keyOf(last) === settingKey({ ...channel, equaliser: [] }) ? { isWithoutBands: true as const } : {}),
-              },
-      };
-    },
-  );
+  const { calibration } = now.settings.microphone ?? {};
+  return keptCurves(channel, id, [calibration, ...traces.map(({ id: traceId }) => traceId)], () => {
+    const key = settingKey(channel);
+    const keyOf = (trace: (typeof traces)[number]): string => trace.conditions.channelFilters ?? '';
+    const newest = traces.findLast((trace) => keyOf(trace) === key)?.takenAt;
+    // What was measured later through bands that were taken back again is no before.
+    const last = traces.findLast((trace) => keyOf(trace) !== key && (newest === undefined || trace.takenAt < newest));
+    return {
+      present: measured(
+        traces.filter((trace) => keyOf(trace) === key),
+        rangeOf(channel),
+        calibration,
+      ),
+      before:
+        last === undefined
+          ? { places: [] }
+          : {
+              ...measured(
+                traces.filter((trace) => keyOf(trace) === keyOf(last)),
+                rangeOf(channel),
+                calibration,
+              ),
+              ...(keyOf(last) === settingKey({ ...channel, equaliser: [] }) ? { isWithoutBands: true as const } : {}),
+            },
+    };
+  });
 }
 
-function measured(traces: readonly TraceRecord<AirConditions>[], range: FrequencyRange): MeasuredCurves {
+function measured(
+  traces: readonly TraceRecord<AirConditions>[],
+  range: FrequencyRange,
+  calibration: readonly CurvePoint[] | undefined,
+): MeasuredCurves {
   const byPlace = new Map<string, PlaceCurve>();
   for (const { analysis, conditions } of traces) {
     const labels = conditions.sweep?.labels ?? [conditions.position];
@@ -75,7 +77,13 @@ function measured(traces: readonly TraceRecord<AirConditions>[], range: Frequenc
       if (read === undefined) continue;
       const place = labels[k] ?? `${labels[0] ?? 'microphone'}, ${k + 1}`;
       const points = read.filter(({ db }) => Number.isFinite(db));
-      byPlace.set(place, { place, frequenciesHz: points.map(({ hertz }) => hertz), levelDb: points.map(({ db }) => db) });
+      // A table was made by a program that knows its own microphone.
+      const shownDb = curve === undefined ? (hertz: number) => pointsLevelDb(calibration, hertz) : () => 0;
+      byPlace.set(place, {
+        place,
+        frequenciesHz: points.map(({ hertz }) => hertz),
+        levelDb: points.map(({ hertz, db }) => db - shownDb(hertz)),
+      });
     }
   }
   const places = [...byPlace.values()].filter(({ frequenciesHz }) => frequenciesHz.length > 1);
@@ -142,10 +150,20 @@ function filterShape(channel: Channel): (hertz: number) => number {
 }
 
 /** What a wanted response adds to a level line at one frequency. */
-export function targetShapeDb({ tiltDb = 0, shelfDb = 0, shelfHz = 80 }: ResponseTarget, hertz: number, middleHz: number): number {
+export function targetShapeDb({ tiltDb = 0, shelfDb = 0, shelfHz = 80, points }: ResponseTarget, hertz: number, middleHz: number): number {
   // A gentle shelf: half of it at its corner, four fifths an octave below.
   const shelf = shelfDb / (1 + (hertz / shelfHz) ** 2);
-  return tiltDb * Math.log2(hertz / middleHz) + shelf;
+  return tiltDb * Math.log2(hertz / middleHz) + shelf + pointsLevelDb(points, hertz);
+}
+
+/** What a channel's response is wanted to be: its own word, else the house's curve. */
+export function wantedOf(
+  { responseTarget }: Pick<Channel, 'responseTarget'>,
+  { houseCurve }: Pick<TuneSettings, 'houseCurve'>,
+): ResponseTarget {
+  const { tiltDb, shelfDb, points } = responseTarget ?? {};
+  const isSaid = tiltDb !== undefined || shelfDb !== undefined || points !== undefined;
+  return isSaid || houseCurve === undefined ? (responseTarget ?? {}) : { ...responseTarget, points: houseCurve };
 }
 
 /**
@@ -154,8 +172,9 @@ export function targetShapeDb({ tiltDb = 0, shelfDb = 0, shelfHz = 80 }: Respons
  */
 export function againstTarget(
   curve: LevelCurve,
-  { responseTarget: target = {}, ...channel }: Channel,
+  channel: Channel,
   { fromHz, toHz }: FrequencyRange,
+  target: ResponseTarget = channel.responseTarget ?? {},
 ): { target: LevelCurve; offDb: number } {
   const points = octavePoints(fromHz, toHz, POINTS_PER_OCTAVE).filter(
     (hertz) => hertz >= curve.frequenciesHz[0]! && hertz <= curve.frequenciesHz.at(-1)!,

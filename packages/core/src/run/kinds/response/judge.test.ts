@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Channel } from '../../../job/chain.ts';
 import type { EqualiserFilter } from '../../../response/equaliserResponse.ts';
@@ -5,7 +6,8 @@ import type { AirConditions } from '../../../job/conditions.ts';
 import type { StepMark, TraceRecord, TuneSettings } from '../../../job/records.ts';
 import { channelsNow } from '../../frame/channels.ts';
 import { codesOf, runStepIn, seenTo, situation } from '../../testKit.fixture.ts';
-import { rangeOf, targetShapeDb } from './curves.ts';
+import { pointsLevelDb } from '../../../response/curve.ts';
+import { rangeOf, targetShapeDb, wantedOf } from './curves.ts';
 import { responseBasis, responseConditions, type ResponseFigures } from './judge.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
@@ -189,4 +191,49 @@ describe('what is wanted', () => {
   ])('%o at %d Hz', (wanted, hertz, middle, db) => {
     expect(targetShapeDb(wanted, hertz, middle)).toBeCloseTo(db, 2);
   });
+});
+
+describe('the microphone and the house’s curve', () => {
+  const level = at(chainWith(), () => -30);
+  const judged = (settings: TuneSettings) =>
+    runStepIn('response:sub', situation(chainWith(), settings, { traces: level, marks: seenTo(chainWith(), settings) })).state;
+  const figuresOf = (settings: TuneSettings) => judged(settings).figures as ResponseFigures;
+
+  it('what the microphone shows too much is taken off, and a table that is short is told', () => {
+    const calibration = [
+      { hertz: 20, db: 6 },
+      { hertz: 60, db: 0 },
+    ];
+    const { present } = figuresOf({ ...SETTINGS, microphone: { calibration } });
+    expect(present.average!.levelDb[0]! - present.average!.levelDb.at(-1)!).toBeCloseTo(-6, 0);
+    expect(codesOf(judged({ ...SETTINGS, microphone: { calibration } }))).toContain('calibration-short');
+    expect(codesOf(judged({ ...SETTINGS, microphone: { calibration: [...calibration, { hertz: 20_000, db: 0 }] } }))).not.toContain(
+      'calibration-short',
+    );
+  });
+
+  it('the house’s curve is wanted where the channel says nothing', () => {
+    const houseCurve = [
+      { hertz: 20, db: 10 },
+      { hertz: 200, db: 0 },
+    ];
+    const { target } = figuresOf({ ...SETTINGS, houseCurve });
+    expect(target!.levelDb[0]! - target!.levelDb.at(-1)!).toBeGreaterThan(8);
+    expect(wantedOf({ responseTarget: { tiltDb: -1 } }, { houseCurve })).toEqual({ tiltDb: -1 });
+    expect(wantedOf({ responseTarget: { fromHz: 30 } }, { houseCurve })).toEqual({ fromHz: 30, points: houseCurve });
+  });
+
+  it('points run straight over log frequency, and level beyond their ends', () =>
+    fc.assert(
+      fc.property(fc.double({ min: 5, max: 40_000, noNaN: true }), (hertz) => {
+        const db = pointsLevelDb(
+          [
+            { hertz: 1000, db: 10 },
+            { hertz: 100, db: 0 },
+          ],
+          hertz,
+        );
+        expect(db).toBeCloseTo(10 * Math.max(0, Math.min(1, Math.log10(hertz / 100))), 9);
+      }),
+    ));
 });

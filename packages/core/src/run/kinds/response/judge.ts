@@ -1,6 +1,7 @@
 import type { Action, Finding } from '../../../findings.ts';
 import { basisOf, type Basis } from '../../../job/basis.ts';
 import { equaliserBoostDb, settingKey } from '../../../job/channelEqualiser.ts';
+import type { CurvePoint } from '../../../job/chain.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import { LONG_SWEEP } from '../../../tones/sweepSpec.ts';
 import { fixed, formatQuantity } from '../../../units/formatQuantity.ts';
@@ -10,7 +11,7 @@ import { airConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { markAt, type Situation } from '../../frame/situation.ts';
 import type { Check, Step } from '../../frame/stepKind.ts';
-import { againstTarget, curvesOf, rangeOf, type FrequencyRange, type MeasuredCurves } from './curves.ts';
+import { againstTarget, curvesOf, rangeOf, wantedOf, type FrequencyRange, type MeasuredCurves } from './curves.ts';
 import { responseFeatures, type ResponseFeature } from './features.ts';
 
 export type ResponseStep = Step<'response', ChannelNow>;
@@ -66,12 +67,14 @@ export function curveConditions(step: ChannelNow, now: Situation, place: string)
 /** What arrives of one channel, at several places, against what was wanted. */
 export function judgeResponse(step: ResponseStep, now: Situation): Judgement<ResponseFigures> {
   const range = rangeOf(step.channel);
+  const wanted = wantedOf(step.channel, now.settings);
+  const against = (curve: LevelCurve) => againstTarget(curve, step.channel, range, wanted);
   const { present, before } = curvesOf(step, now, step.id);
   const capture: Action = { kind: 'capture', judged: 'sweep' };
   if (present.average === undefined) {
     const figures = { range, present, before, features: [] };
     if (before.average === undefined) return { status: 'open', figures, findings: unread(present), action: capture };
-    const { target, offDb: beforeDb } = againstTarget(before.average, step.channel, range);
+    const { target, offDb: beforeDb } = against(before.average);
     const next = 'Record the same places again.';
     return {
       status: 'stale',
@@ -80,8 +83,8 @@ export function judgeResponse(step: ResponseStep, now: Situation): Judgement<Res
       action: capture,
     };
   }
-  const { target, offDb } = againstTarget(present.average, step.channel, range);
-  const beforeDb = before.average === undefined ? undefined : againstTarget(before.average, step.channel, range).offDb;
+  const { target, offDb } = against(present.average);
+  const beforeDb = before.average === undefined ? undefined : against(before.average).offDb;
   const features = responseFeatures(present.average, target, range);
   const figures: ResponseFigures = { range, present, before, target, offDb, features, ...(beforeDb === undefined ? {} : { beforeDb }) };
   const gap = gapFinding(present.average, range);
@@ -91,6 +94,7 @@ export function judgeResponse(step: ResponseStep, now: Situation): Judgement<Res
     ...features.slice(0, NAMED).map((feature) => featureFinding(feature, present.places.length)),
     ...(present.places.length < ENOUGH_PLACES ? [fewPlaces(present.places.length, capture)] : []),
     ...boostFinding(step),
+    ...calibrationFinding(now.settings.microphone?.calibration, range),
   ];
   const mark = markAt(now, step.id);
   const basis = responseBasis(step);
@@ -188,6 +192,23 @@ const fewPlaces = (places: number, action: Action): Finding => ({
   next: 'Move the microphone a hand’s breadth, and record again.',
   action,
 });
+
+/** Beyond its table's ends a microphone is taken to be as it is there. */
+function calibrationFinding(calibration: readonly CurvePoint[] | undefined, { fromHz, toHz }: FrequencyRange): Finding[] {
+  if (calibration === undefined) return [];
+  const hertz = calibration.map((point) => point.hertz);
+  const [first, last] = [Math.min(...hertz), Math.max(...hertz)];
+  if (first <= fromHz * REACHED && last >= toHz / REACHED) return [];
+  return [
+    {
+      code: 'calibration-short',
+      grade: 'note',
+      figures: { first, last, fromHz, toHz },
+      words: `The microphone’s calibration speaks of ${formatQuantity(first, 'Hz')} to ${formatQuantity(last, 'Hz')} alone; beyond, it is taken to go on level.`,
+      next: 'Trust what lies outside of it less, or bring the whole table.',
+    },
+  ];
+}
 
 /** What bands lift is headroom: the gain’s target is lowered by it already. */
 function boostFinding({ channel }: ChannelNow): Finding[] {

@@ -1,0 +1,175 @@
+import { fixed, formatQuantity, signedDb } from '../units/formatQuantity.ts';
+import { basisOf } from './basis.ts';
+import type { Chain, Channel } from './chain.ts';
+import { bandWords, settingKey } from './channelEqualiser.ts';
+import type { HeardEntry } from './heardEntry.ts';
+
+export interface Passage {
+  id: string;
+  words: string;
+  /** where to look when it is wrong */
+  next: string;
+}
+
+/** What is listened to, by what it tests. Common practice, no source. */
+export const PASSAGES: readonly Passage[] = [
+  {
+    id: 'bass-notes',
+    words: 'Bass notes in a row, all equally loud',
+    next: 'One note that sticks out is a hump of the cabin: cut it where the response shows it.',
+  },
+  {
+    id: 'drum-hits',
+    words: 'Drum hits, dry and from in front',
+    next: 'Look to the delay and the polarity of the bass against the front, and to their crossover.',
+  },
+  {
+    id: 'voice',
+    words: 'A voice, in the middle',
+    next: 'Look to the delays and the levels of left against right; then to the polarity of single drivers.',
+  },
+  {
+    id: 'hiss',
+    words: 'Nothing at all: no hiss, no whine with the engine running',
+    next: 'Hiss: more level earlier in the chain, less gain at its end. A whine that follows the engine: ground and the way of the cables.',
+  },
+  {
+    id: 'rattles',
+    words: 'A slow sweep from 20 to 200 Hz: nothing rattles',
+    next: 'Press by hand on what rattles, and fasten or damp it: no setting mends it. Begin softly: low tones carry no warning that they are loud.',
+  },
+];
+
+export const passageWords = (passage: string): string => PASSAGES.find(({ id }) => id === passage)?.words ?? passage;
+
+const keptSettings = new WeakMap<Chain, string>();
+
+/** Everything that is set and heard, as a short key. */
+export function heardSetting(chain: Chain): string {
+  const known = keptSettings.get(chain) ?? workOutSetting(chain);
+  keptSettings.set(chain, known);
+  return known;
+}
+
+function workOutSetting({ channels, listening, source }: Chain): string {
+  const set = channels.map((channel) => ({
+    id: channel.id,
+    filters: settingKey(channel),
+    blendDb: channel.blendDb ?? 0,
+    isReversed: channel.isReversed === true,
+    passive: channel.passive,
+  }));
+  const { trimSecond, distancesMetre, passengerMetre, seat, delaysFrom } = listening ?? {};
+  return shortKey(
+    basisOf({ set, trimSecond, distancesMetre, passengerMetre, seat, delaysFrom, volume: source.workingVolume, id: source.id }, '').key,
+  );
+}
+
+/** FNV-1a of 64 bits, in hexadecimal: it tells settings apart and guards nothing. */
+export function shortKey(text: string): string {
+  let hash = 0xcbf29ce484222325n;
+  for (let i = 0; i < text.length; i += 1) {
+    hash ^= BigInt(text.charCodeAt(i));
+    hash = (hash * 0x100000001b3n) & 0xffffffffffffffffn;
+  }
+  return hash.toString(16).padStart(16, '0');
+}
+
+/** A change for what was heard, in the processor: a level, a band or a delay of one channel. */
+export type EarChange =
+  | { kind: 'level'; channelId: string; byDb: number }
+  | { kind: 'band'; channelId: string; frequencyHz: number; gainDb: number; q: number }
+  | { kind: 'delay'; channelId: string; bySecond: number };
+
+/** Keeps to whole microseconds and hundredths of a decibel: sums of typed figures would grow digits. */
+const tidy = (value: number, digits: number): number => Number(value.toFixed(digits));
+
+/**
+ * The chain with a change by ear, and the line of the log that says why. What the change spoils follows from the chain, as ever.
+ *
+ * @returns the chain, or what stands in the way
+ */
+export function changedByEar(
+  chain: Chain,
+  change: EarChange,
+  entry: Pick<HeardEntry, 'id' | 'at' | 'passage' | 'words'>,
+): { chain: Chain } | { fault: string } {
+  const channel = chain.channels.find(({ id }) => id === change.channelId);
+  if (channel === undefined) return { fault: 'This channel is no longer in the chain.' };
+  const made = madeTo(chain, channel, change);
+  if ('fault' in made) return made;
+  const { next, before, after } = made;
+  return {
+    chain: {
+      ...next,
+      heard: [
+        ...(next.heard ?? []),
+        { ...entry, outcome: 'changed', setting: heardSetting(next), change: { channelId: channel.id, before, after } },
+      ],
+    },
+  };
+}
+
+function madeTo(chain: Chain, channel: Channel, change: EarChange): { next: Chain; before: string; after: string } | { fault: string } {
+  const withChannel = (changed: Channel): Chain => ({
+    ...chain,
+    channels: chain.channels.map((each) => (each.id === channel.id ? changed : each)),
+  });
+  if (change.kind === 'level') {
+    const was = channel.blendDb ?? 0;
+    const blendDb = tidy(was - change.byDb, 2);
+    if (blendDb < 0)
+      return {
+        fault: `${channel.name} stands ${was === 0 ? 'at' : `${formatQuantity(was, 'dB')} below`} the most that its amplifier gives clean: set the others down instead.`,
+      };
+    const { blendDb: _old, ...rest } = channel;
+    return {
+      next: withChannel(blendDb === 0 ? rest : { ...rest, blendDb }),
+      before: levelWords(was),
+      after: levelWords(blendDb),
+    };
+  }
+  if (change.kind === 'band') {
+    const { kind: _kind, channelId: _id, ...figures } = change;
+    const band = { kind: 'peak', ...figures } as const;
+    return {
+      next: withChannel({ ...channel, equaliser: [...(channel.equaliser ?? []), band] }),
+      before: 'no band there',
+      after: bandWords(band),
+    };
+  }
+  const was = chain.listening?.trimSecond?.[channel.id] ?? 0;
+  const second = tidy(was + change.bySecond, 6);
+  return {
+    next: { ...chain, listening: { ...chain.listening, trimSecond: { ...chain.listening?.trimSecond, [channel.id]: second } } },
+    before: `${formatQuantity(was, 's')} beside its distance`,
+    after: `${formatQuantity(second, 's')} beside its distance`,
+  };
+}
+
+const levelWords = (blendDb: number): string => (blendDb === 0 ? 'at its full level' : `${signedDb(-blendDb)} against its full level`);
+
+/**
+ * How likely as many right answers are by guessing alone.
+ *
+ * @returns share, 0 … 1: the upper tail of the binomial distribution at one half
+ */
+export function chanceOfGuessing(right: number, trials: number): number {
+  let [sum, term] = [0, 0.5 ** trials];
+  for (let hits = 0; hits <= trials; hits += 1) {
+    if (hits >= right) sum += term;
+    term = (term * (trials - hits)) / (hits + 1);
+  }
+  return Math.min(1, sum);
+}
+
+/** Told apart where guessing alone gives as many less than one time in twenty: the usual level of significance. */
+const TOLD_APART = 0.05;
+
+/** "9 of 10 right: the two are told apart (guessing does as well 1 time in 93)." */
+export function blindWords(right: number, trials: number): string {
+  const chance = chanceOfGuessing(right, trials);
+  const score = `${right} of ${trials} right`;
+  if (chance < TOLD_APART) return `${score}: the two are told apart. Guessing does as well one time in ${Math.round(1 / chance)}.`;
+  return `${score}: guessing does as well one time in ${fixed(1 / chance, 1)}. No difference is shown: take the simpler setting.`;
+}
