@@ -33,9 +33,11 @@ export function leastSquares(
   let cost = squared(here.residuals);
   let damping = 1e-2;
   for (let step = 0; step < steps && damping < MOST_DAMPING; step += 1) {
-    const down = here.slopes.map((slope) => -product(slope, here.residuals));
+    const down = here.slopes.map((slope, k) => (bounds[k]![0] === bounds[k]![1] ? 0 : -product(slope, here.residuals)));
     const free = down.flatMap((push, k) =>
-      (push < 0 && unknowns[k]! <= bounds[k]![0]) || (push > 0 && unknowns[k]! >= bounds[k]![1]) ? [] : [k],
+      bounds[k]![0] === bounds[k]![1] || (push < 0 && unknowns[k]! <= bounds[k]![0]) || (push > 0 && unknowns[k]! >= bounds[k]![1])
+        ? []
+        : [k],
     );
     if (free.length === 0) break;
     const normal = free.map(() => new Array<number>(free.length).fill(0));
@@ -70,7 +72,15 @@ export function leastSquares(
 
 const squared = (values: Float64Array): number => product(values, values);
 function product(a: Float64Array, b: Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < a.length; i += 1) sum += a[i]! * b[i]!;
-  return sum;
+  // Four sums at once: most of a fit's time goes here, and none has to wait for the one before.
+  let [s0, s1, s2, s3] = [0, 0, 0, 0];
+  let i = 0;
+  for (const last = a.length - 3; i < last; i += 4) {
+    s0 += a[i]! * b[i]!;
+    s1 += a[i + 1]! * b[i + 1]!;
+    s2 += a[i + 2]! * b[i + 2]!;
+    s3 += a[i + 3]! * b[i + 3]!;
+  }
+  for (; i < a.length; i += 1) s0 += a[i]! * b[i]!;
+  return s0 + s1 + s2 + s3;
 }

@@ -3,7 +3,7 @@ import { seededRandom, type Random } from '../numerics/random.ts';
 import { octavePoints } from './curve.ts';
 import type { GraphicEqualiser, ParametricEqualiser } from './equalisers.ts';
 import type { Null } from './nulls.ts';
-import { addPeak, peakGrid, peakSum, type PeakGrid } from './peakLevels.ts';
+import { addPeak, peakGrid, peakSlope, peakSum, type PeakGrid } from './peakLevels.ts';
 
 /** A peak of an equaliser, without its kind. */
 export interface Peak {
@@ -25,6 +25,9 @@ export interface PeakTask {
 
 const COARSE_PER_OCTAVE = 16;
 const FINE_PER_OCTAVE = 48;
+/** A wide range is looked at with so many points at most: what is finer than the narrowest band says nothing new. */
+const FINE_POINTS = 200;
+const LEAST_FINE = 20;
 /** So many of the rough finds are followed on the fine grid, and so many of those put on the steps. */
 const FINE_STARTS = 4;
 const SETTLED = 2;
@@ -47,7 +50,8 @@ export function bestPeaks(task: PeakTask): Peak[] {
   const room = desk.bounds.some(([low, high], k) => desk.isGain(k) && high > low);
   if (!room || task.difference.every((db) => Math.abs(db) < task.limits.gainStepDb / 2)) return desk.idle();
   const coarse = gridOf(task, COARSE_PER_OCTAVE);
-  const fine = gridOf(task, FINE_PER_OCTAVE);
+  const octaves = Math.log2(task.toHz / task.fromHz);
+  const fine = gridOf(task, Math.max(LEAST_FINE, Math.min(FINE_PER_OCTAVE, FINE_POINTS / octaves)));
   const [rough, exact] = [problemOf(task, desk, coarse), problemOf(task, desk, fine)];
   const starts = startsOf(task, desk, coarse, rough);
   const found = starts.map((start) => leastSquares(rough, start, 25)).sort((a, b) => a.cost - b.cost);
@@ -217,49 +221,53 @@ function problemOf({ limits }: PeakTask, desk: Desk, fit: FitGrid): LeastSquares
   const { grid, counts, difference, weight, nullMostDb } = fit;
   const { range, everywhere } = counts;
   const [most, least] = [limits.maxBoostDb - LIMIT_MARGIN_DB, -limits.maxCutDb + LIMIT_MARGIN_DB];
-  /** how fast the residual of a row follows the sum there: what is not passed does not count */
-  const pullOf = (row: number, sum: number): number => {
-    if (row < range) return weight[row]!;
-    if (row < range + everywhere) return sum > most || sum < least ? LIMIT_WEIGHT : 0;
-    return sum > nullMostDb[row - range - everywhere]! ? LIMIT_WEIGHT : 0;
-  };
-  const restOf = (row: number, sum: number): number => {
-    if (row < range) return difference[row]! + sum;
-    if (row < range + everywhere) return sum > most ? sum - most : sum - least;
-    return sum - nullMostDb[row - range - everywhere]!;
-  };
   return {
     bounds: desk.bounds,
     at: (unknowns, withSlopes) => {
       const peaks = desk.peaks(unknowns);
       const sum = peakSum(peaks, grid, limits.sampleRateHz);
       // Only what counts just now: a limit that is not passed pulls nowhere.
-      const rows: number[] = [];
-      for (let row = 0; row < sum.length; row += 1) if (pullOf(row, sum[row]!) !== 0) rows.push(row);
-      const pull = Float64Array.from(rows, (row) => pullOf(row, sum[row]!));
-      const residuals = Float64Array.from(rows, (row, i) => pull[i]! * restOf(row, sum[row]!));
-      return { residuals, slopes: withSlopes ? slopesAt(unknowns, peaks, peakGridOf(rows), pull) : [] };
+      const at = new Float64Array(sum.length);
+      const pull = new Float64Array(sum.length);
+      const residuals = new Float64Array(sum.length);
+      let count = 0;
+      // Plain loops and assignments: this runs some thousand times in a fit.
+      const add = (row: number, pulled: number, rest: number): void => {
+        at[count] = grid[row]!;
+        pull[count] = pulled;
+        residuals[count] = pulled * rest;
+        count += 1;
+      };
+      for (let row = 0; row < range; row += 1) if (weight[row] !== 0) add(row, weight[row]!, difference[row]! + sum[row]!);
+      for (let row = range; row < range + everywhere; row += 1) {
+        const db = sum[row]!;
+        if (db > most) add(row, LIMIT_WEIGHT, db - most);
+        else if (db < least) add(row, LIMIT_WEIGHT, db - least);
+      }
+      nullMostDb.forEach((mostDb, i) => {
+        const over = sum[range + everywhere + i]! - mostDb;
+        if (over > 0) add(range + everywhere + i, LIMIT_WEIGHT, over);
+      });
+      return {
+        residuals: residuals.subarray(0, count),
+        slopes: withSlopes ? slopesAt(unknowns, peaks, at.subarray(0, count), pull) : [],
+      };
     },
   };
-
-  function peakGridOf(rows: readonly number[]): PeakGrid {
-    return Float64Array.from(rows, (row) => grid[row]!);
-  }
 
   function slopesAt(unknowns: Float64Array, peaks: readonly Peak[], at: PeakGrid, pull: Float64Array): Float64Array[] {
     const slopes: Float64Array[] = [];
     const moved = Float64Array.from(unknowns);
     peaks.forEach((peak, band) => {
-      const single = new Float64Array(at.length);
-      addPeak(single, at, peak, limits.sampleRateHz);
       for (const k of desk.knobsOf(band)) {
+        // A band that does nothing does nothing elsewhere.
+        if (peak.gainDb === 0 && !desk.isGain(k)) {
+          slopes[k] = new Float64Array(at.length);
+          continue;
+        }
         moved[k]! += SLOPE_STEP;
-        const shifted = new Float64Array(at.length);
-        addPeak(shifted, at, desk.peak(moved, band), limits.sampleRateHz);
+        slopes[k] = peakSlope(at, peak, desk.peak(moved, band), SLOPE_STEP, limits.sampleRateHz, pull);
         moved[k] = unknowns[k]!;
-        // In place: this runs some thousand times in a fit.
-        for (let row = 0; row < shifted.length; row += 1) shifted[row] = (pull[row]! * (shifted[row]! - single[row]!)) / SLOPE_STEP;
-        slopes[k] = shifted;
       }
     });
     return slopes;

@@ -28,7 +28,9 @@ export function impulseOf(fft: FFT, heard: readonly number[], reference: readonl
   fft.completeSpectrum(quotient);
   const output = fft.createComplexArray();
   fft.inverseTransform(output, quotient);
-  return Float64Array.from({ length: fft.size }, (_, n) => output[2 * n]!);
+  const impulse = new Float64Array(fft.size);
+  for (let n = 0; n < fft.size; n += 1) impulse[n] = output[2 * n]!;
+  return impulse;
 }
 
 /** Samples on either side of the arrival. */

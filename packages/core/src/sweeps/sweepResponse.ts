@@ -52,6 +52,7 @@ const MOST_SAMPLES = 2 ** 22;
  *
  * @param captured - samples as shares of full scale, at the rate given
  * @param onProgress - share done, 0 … 1
+ * @param kept - what the channels of one recording share
  * @see A. Farina, "Simultaneous measurement of impulse response and distortion with a swept-sine technique", AES 108 (2000)
  */
 export function sweepResponse(
@@ -59,8 +60,9 @@ export function sweepResponse(
   sampleRateHz: number,
   sweep: SweepSpec,
   onProgress?: (share: number) => void,
+  kept: SweepKept = {},
 ): SweepResponse {
-  const { fromHertz, toHertz, seconds } = sweep;
+  const { toHertz, seconds } = sweep;
   if (captured.length > (seconds + MOST_SILENCE_SECOND) * sampleRateHz) {
     return { kind: 'no-sweep', reason: `The capture goes on for more than ${MOST_SILENCE_SECOND} s beyond the sweep: cut it shorter.` };
   }
@@ -73,16 +75,10 @@ export function sweepResponse(
   if (captured.length < 0.9 * seconds * sampleRateHz) {
     return { kind: 'no-sweep', reason: 'The capture is shorter than the sweep: start it before the sweep, and let it run to the end.' };
   }
-  const played = toneSamples({
-    shape: { kind: 'sweep', fromHertz, toHertz },
-    levelDbfs: 0,
-    seconds,
-    sampleRateHz,
-    fadeSecond: SWEEP_FADE_SECOND,
-  });
-  const size = powerOfTwoAtLeast(played.length + captured.length);
-  const fft = new FFT(size);
-  const reference = spectrumOf(fft, played);
+  const size = powerOfTwoAtLeast(Math.round(seconds * sampleRateHz) + captured.length);
+  // Every channel of a recording is held against the same sweep.
+  if (kept.fft?.size !== size || kept.reference === undefined) Object.assign(kept, playedSweep(sweep, sampleRateHz, size));
+  const { fft, reference } = kept as Required<SweepKept>;
   onProgress?.(0.3);
   const heard = spectrumOf(fft, captured);
   onProgress?.(0.6);
@@ -115,6 +111,24 @@ export function sweepResponse(
     clearDb,
     impulse: keptImpulse(impulse, peak, first, sampleRateHz, window),
   };
+}
+
+/** The sweep as it was played, transformed: for one length of recording. */
+export interface SweepKept {
+  fft?: FFT;
+  reference?: number[];
+}
+
+function playedSweep({ fromHertz, toHertz, seconds }: SweepSpec, sampleRateHz: number, size: number): Required<SweepKept> {
+  const fft = new FFT(size);
+  const played = toneSamples({
+    shape: { kind: 'sweep', fromHertz, toHertz },
+    levelDbfs: 0,
+    seconds,
+    sampleRateHz,
+    fadeSecond: SWEEP_FADE_SECOND,
+  });
+  return { fft, reference: spectrumOf(fft, played) };
 }
 
 /** Where the peak lies between its samples, in samples: the vertex of the parabola through it and its neighbours. */

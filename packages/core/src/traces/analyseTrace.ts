@@ -2,7 +2,7 @@ import { checkNumbers } from '../coreError.ts';
 import type { Capture } from '../formats/capture.ts';
 import { voltageRatioDb } from '../levels/decibels.ts';
 import { channelPolarity, USUAL_PULSE_LIMIT_DB, type PulseChannel } from '../phase/pulsePolarity.ts';
-import { sweepResponse, type SweepResponse } from '../sweeps/sweepResponse.ts';
+import { sweepResponse, type SweepKept, type SweepResponse } from '../sweeps/sweepResponse.ts';
 import type { SweepSpec } from '../tones/sweepSpec.ts';
 import { findFlattening } from './flattening.ts';
 import { fitHarmonics, type HarmonicFit } from './fitHarmonics.ts';
@@ -122,9 +122,10 @@ export function analyseTrace(
     limitThdPercent: { name: 'distortion limit', unit: '%', above: 0, atMost: 100 },
   });
   const { sampleRateHz } = capture;
+  const kept: SweepKept = {};
   const channels = capture.channels.map(({ name, samples }, index) => {
     onChannel?.(index, 0);
-    return analyseChannel(name, samples, capture, options, (share) => onChannel?.(index, share));
+    return analyseChannel(name, samples, capture, options, kept, (share) => onChannel?.(index, share));
   });
   return { sampleRateHz, channels, between: relations(capture, channels) };
 }
@@ -134,6 +135,7 @@ function analyseChannel(
   samples: Float64Array,
   capture: Capture,
   options: TraceOptions,
+  kept: SweepKept,
   onProgress: (share: number) => void,
 ): ChannelAnalysis {
   const { sampleRateHz, railVolt, calibrated } = capture;
@@ -143,7 +145,7 @@ function analyseChannel(
   const overRange = railVolt !== undefined && touchesRails(samples, railVolt, capture.format === 'wav' ? 1 / 0x4000 : 0.005);
 
   if (options.sweep !== undefined) {
-    const response = sweepResponse(samples, sampleRateHz, options.sweep, onProgress);
+    const response = sweepResponse(samples, sampleRateHz, options.sweep, onProgress, kept);
     const figures = withoutTone(name, samples.length, basic, overRange, warnings);
     const isFound = response.kind === 'response' && !overRange;
     return { ...figures, ...(isFound ? { clipping: { ...figures.clipping, verdict: 'sweep' } } : {}), response };
