@@ -66,6 +66,16 @@ export function heardSweep(sweep: SweepSpec, sampleRateHz: number, channel: Chan
   return heard.map((value) => value + NOISE * random.normal());
 }
 
+/** The same as a table, as another program would write it: level of the channel at one place over frequency. */
+export function heardCurve(channel: Channel, seed: string, place: string): { hertz: number; db: number }[] {
+  const bands = [...(channel.equaliser ?? []), ...cabinBands(seed, channel.id, place, channel.band)];
+  const voices = channelVoices({ ...channel, equaliser: bands });
+  return octavePoints(20, 16_000, 12).map((hertz) => ({
+    hertz,
+    db: 20 * Math.log10(LEVEL) + Math.max(...voices.map((voice) => voiceDb(voice, hertz))),
+  }));
+}
+
 const NOISE_DB = 78;
 
 /**

@@ -4,6 +4,7 @@ import {
   channelsNow,
   coilConditions,
   crossoverFigures,
+  curveConditions,
   DEFAULT_RULES,
   encodeWav,
   filterChecks,
@@ -39,6 +40,7 @@ import {
 } from '@yield/core';
 import { simulatedMeter, simulatedOhmmeter, simulatedScope } from '../instruments.ts';
 import { recordedSweep } from '../factoryUnit.ts';
+import { heardCurve } from '../heardSweep.ts';
 import { probedOhm, type OhmProbe } from '../load.ts';
 import { caseLiftDb, sourcePhysics, sourceWaveform } from '../source.ts';
 import { seededRandom, type Random } from '@yield/core';
@@ -82,7 +84,7 @@ const MINUTE_MS = 60_000;
  * @param nowMs - the present, in milliseconds since 1970; the readings lie in the days before
  */
 export async function demoTunes(nowMs: number): Promise<DemoTune[]> {
-  return [await libraryBus(nowMs), await schoolCar(nowMs), camperTrailer(), puppetVan()];
+  return [await libraryBus(nowMs), await schoolCar(nowMs), camperTrailer(), puppetVan(nowMs)];
 }
 
 function settings(toneLevelDbfs: number): TuneSettings {
@@ -161,9 +163,9 @@ function camperTrailer(): DemoTune {
   };
 }
 
-/** Loads and source are still to come too: the place to plan crossovers at. */
-function puppetVan(): DemoTune {
-  return {
+/** Loads and source are still to come too: the place to plan crossovers at. Its bass was measured by another program before. */
+function puppetVan(nowMs: number): DemoTune {
+  const tune: DemoTune = {
     id: DEMO_IDS[3]!,
     name: 'Puppet theatre van',
     vehicle: 'Box van with a fold-out stage, 12 V',
@@ -173,6 +175,9 @@ function puppetVan(): DemoTune {
     marks: [],
     captures: [],
   };
+  const bench = new DemoBench(tune, nowMs - 3 * 60 * MINUTE_MS);
+  for (const place of ['left ear', 'middle of the head', 'right ear']) bench.bringCurve('stage-bass', place);
+  return tune;
 }
 
 /** Turns the knobs of the simulated vehicle and writes down what its instruments show. */
@@ -275,6 +280,15 @@ class DemoBench {
     };
     const wav = encodeWav([recorded], { sampleRateHz, bits: 16 });
     this.addCapture(stepId('factory', 'source'), `front-left-volume-${volume}.wav`, 'audio/wav', wav, conditions);
+  }
+
+  /** Brings the response of one channel at one place as a table. */
+  bringCurve(channelId: string, place: string): void {
+    const subject = this.channel(channelId);
+    const rows = heardCurve(subject.channel, this.tune.id, place).map(({ hertz, db }) => `${hertz.toFixed(1)}\t${db.toFixed(2)}`);
+    const text = [`* ${subject.channel.name}, ${place}: frequency in Hz, level in dB`, ...rows, ''].join('\n');
+    const conditions = curveConditions(subject, this.now, place);
+    this.addCapture(stepId('response', channelId), `${place.replaceAll(' ', '-')}.txt`, 'text/csv', text, conditions);
   }
 
   /** Ticks a processor's input as set by its light. */

@@ -69,6 +69,9 @@ function whatOf(reading: Reading, run: TuneRun): string {
   // Where the tone changes from reading to reading, it tells them apart.
   const varies = kindOfStep(reading.stepId)?.dependsOn.includes('tone') === false;
   if (varies && conditions.at === 'load') return `at ${formatQuantity(conditions.toneHz, 'Hz')}`;
+  // One channel alone, with every tone at once.
+  if (conditions.at === 'air' && conditions.channelId !== undefined)
+    return run.tune.chain.body.channels.find(({ id }) => id === conditions.channelId)?.name ?? 'a channel taken out since';
   if (conditions.at === 'air' || reading.kind === 'tone-voltage')
     return `${intakeOf(reading)?.words ?? ''}${conditions.at === 'ohm' ? '' : `, ${formatQuantity(conditions.toneHz, 'Hz')}`}`;
   if (!isOhmReading(reading) || reading.conditions.driverId === undefined) return intakeOf(reading)?.words ?? '';

@@ -5,7 +5,7 @@ import { settingKey } from '../../../job/channelEqualiser.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import { pairsOf } from '../../../job/pairs.ts';
 import { octavePoints, pointsLevelDb } from '../../../response/curve.ts';
-import { fixed, signedDb } from '../../../units/formatQuantity.ts';
+import { fixed } from '../../../units/formatQuantity.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
 import { volumeCheck } from '../../frame/channelSteps.ts';
 import { airConditions } from '../../frame/conditions.ts';
@@ -177,7 +177,7 @@ function waysFindings(rows: readonly BlendRow[], hasCurve: boolean): Finding[] {
       code: 'ways-apart',
       grade: 'note',
       figures: { louder: first!.channelId, apartDb },
-      words: `${first!.name} stands ${signedDb(apartDb)} above ${rest.at(-1)!.name}, ${by}.`,
+      words: `${first!.name} stands ${fixed(apartDb, 1)} dB above ${rest.at(-1)!.name}, ${by}.`,
       next: 'A bass that stands above the rest is a matter of taste; where it is not meant, set the louder way down by its level in the chain.',
     },
   ];
