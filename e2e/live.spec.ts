@@ -3,12 +3,13 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { chromium, type Page } from '@playwright/test';
-import { sourceWaveform, type SourcePhysics } from '@yield/bench';
-import { encodeWav } from '@yield/core';
+import { heardSweep, sourceWaveform, type SourcePhysics } from '@yield/bench';
+import { encodeWav, LONG_SWEEP, type Channel } from '@yield/core';
 import { expect, test } from './runningApp.ts';
 import { loadDemo } from './steps.ts';
 
 const CEILING = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0003/run/ceiling:preamp-front';
+const BASS = '/tunes/3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001/run/response:bass';
 const RATE_HZ = 48_000;
 const FAKE = ['--use-fake-device-for-media-stream'];
 const ALLOWED = ['--use-fake-ui-for-media-stream'];
@@ -31,7 +32,24 @@ function recording(volume: number): Uint8Array {
 }
 
 /** A browser with the given audio input; the page stands at a ceiling step, the live input open. */
-async function withInput(
+const withInput = (
+  url: string,
+  args: string[],
+  work: (page: Page) => Promise<void>,
+  before?: (page: Page) => Promise<void>,
+): Promise<void> =>
+  withBrowser(
+    url,
+    args,
+    async (page) => {
+      await page.goto(CEILING);
+      await page.getByRole('button', { name: 'Live input' }).click();
+      await work(page);
+    },
+    before,
+  );
+
+async function withBrowser(
   url: string,
   args: string[],
   work: (page: Page) => Promise<void>,
@@ -45,25 +63,26 @@ async function withInput(
     page.setDefaultTimeout(20_000);
     await before?.(page);
     await loadDemo(page);
-    await page.goto(CEILING);
-    await page.getByRole('button', { name: 'Live input' }).click();
     await work(page);
   } finally {
     await browser.close();
   }
 }
 
-async function withRecording(
+const withRecording = (
   url: string,
   volume: number,
   work: (page: Page) => Promise<void>,
   before?: (page: Page) => Promise<void>,
-): Promise<void> {
+): Promise<void> => withFile(recording(volume), (args) => withInput(url, args, work, before));
+
+/** An input that plays a WAV round and round, from when it is opened. */
+async function withFile(wav: Uint8Array, work: (args: string[]) => Promise<void>): Promise<void> {
   const folder = mkdtempSync(path.join(os.tmpdir(), 'yield-live-'));
   const file = path.join(folder, 'input.wav');
-  writeFileSync(file, recording(volume));
+  writeFileSync(file, wav);
   try {
-    await withInput(url, [...FAKE, ...ALLOWED, `--use-file-for-fake-audio-capture=${file}`], work, before);
+    await work([...FAKE, ...ALLOWED, `--use-file-for-fake-audio-capture=${file}`]);
   } finally {
     rmSync(folder, { recursive: true });
   }
@@ -185,4 +204,27 @@ test('at a gain the live level leads to its target, in figures and by ear', asyn
     await page.getByLabel('Guide by sound').check();
     await expect(page.getByText('Clicks come faster as you near it', { exact: false })).toBeVisible();
   });
+});
+
+test('a sweep is recorded live: level first, progress, and a curve; cancelled, nothing is kept', async ({ app }) => {
+  const bass = { id: 'bass', name: 'Bass', band: 'bass', drivers: [] } as unknown as Channel;
+  const heard = heardSweep(LONG_SWEEP, RATE_HZ, bass, 'live', 'left ear');
+  // Time for a hand between opening the input and the record button.
+  const lead = new Float64Array(3 * RATE_HZ);
+  const samples = Float64Array.from([...lead, ...heard.map((value) => 1.5 * value), ...lead]);
+  await withFile(encodeWav([samples], { sampleRateHz: RATE_HZ, bits: 16 }), (args) =>
+    withBrowser(app.url, args, async (page) => {
+      await page.goto(BASS);
+      await page.getByRole('button', { name: 'Live', exact: true }).click();
+      const panel = page.getByTestId('live-sweep');
+      await panel.getByRole('button', { name: 'Record 13 s' }).click();
+      await expect(panel.getByRole('progressbar')).toBeVisible();
+      await expect(page.getByText(/Recorded:.*left ear/)).toBeVisible();
+      await expect(page.getByTestId('verdict')).toContainText('dB off what is wanted');
+      await panel.getByRole('button', { name: 'Record 13 s' }).click();
+      await panel.getByRole('button', { name: 'Cancel' }).click();
+      await expect(panel.getByRole('progressbar')).toBeHidden();
+      await expect(page.getByText('live-sweep.wav')).toHaveCount(1);
+    }),
+  );
 });

@@ -108,3 +108,62 @@ test('a recording without the sweep counts for nothing, and says so; bands taken
     .setInputFiles({ name: 'backwards.txt', mimeType: 'text/plain', buffer: Buffer.from('80 70\n40 72\n20 74\n') });
   await expect(page.getByRole('alert')).toContainText('frequencies must rise');
 });
+
+test('eight microphones in one file are eight places', async ({ page }) => {
+  const tune = await demoTune(page, 'Puppet theatre van');
+  const channel = await channelOf(page, tune, 'door-left');
+  const places = Array.from({ length: 8 }, (_, k) => `place ${k + 1}`);
+  await page.goto(`${tune}/run/response:door-left`);
+  await page.getByLabel('The microphone stands at').fill(places.join(', '));
+  await drop(page, 'eight.wav', wavOf(channel, places));
+  await expect(page.getByText('Recorded: place 1, place 2, place 3, place 4, place 5, place 6, place 7, place 8')).toBeVisible();
+  await expect(page.getByRole('img', { name: /Response at each place/ })).toBeVisible();
+});
+
+test('the ear has the last word: not right, changed for it, heard again, compared blind, and all of it on the record', async ({ page }) => {
+  const tune = await demoTune(page, 'Driving-school car');
+  await page.goto(`${tune}/run/listening:all`);
+  const main = page.getByRole('main');
+  await main
+    .getByRole('button', { name: /All so/ })
+    .or(main.getByLabel(/volume up from 0/))
+    .first()
+    .click();
+  await main.getByLabel(/What was heard: Bass notes/).fill('one note booms');
+  await main.getByRole('button', { name: /Not right: Bass notes/ }).click();
+  await expect(verdict(page)).toContainText('Not right: “one note booms”.');
+  await main.getByText('Change something by ear').click();
+  const form = page.getByRole('form', { name: 'Change by ear' });
+  await form.getByLabel('Channel').selectOption({ label: 'Boot bass' });
+  await form.getByLabel('By', { exact: true }).fill('1');
+  await form.getByLabel('What was heard').fill('one note booms');
+  await form.getByRole('button', { name: 'Change it' }).click();
+  await expect(form.getByRole('alert')).toContainText('set the others down instead');
+  await form.getByText('A band', { exact: true }).click();
+  await form.getByLabel('At', { exact: true }).fill('47');
+  await form.getByLabel('By', { exact: true }).fill('-3');
+  await form.getByLabel('Q', { exact: true }).fill('4');
+  await form.getByRole('button', { name: 'Change it' }).click();
+  const log = page.getByRole('region', { name: 'Listening log' });
+  await expect(log).toContainText('Boot bass: no band there → 47 Hz');
+  await expect(verdict(page)).toContainText('heard before something was set otherwise');
+  for (const name of [/^Fine: Bass/, /^Fine: Drum/, /^Fine: A voice/, /^Fine: Nothing/, /^Fine: A slow/]) {
+    await main.getByRole('button', { name }).click();
+    await page.waitForTimeout(100);
+  }
+  await expect(verdict(page)).toContainText('Every passage was heard through what is set now');
+  // A blind comparison by somebody who always hears right.
+  await main.getByText('Compare two settings blind').click();
+  const blind = page.getByTestId('blind');
+  for (let trial = 0; trial < 10; trial += 1) {
+    await blind.getByRole('button', { name: /Begin$|Next one/ }).click();
+    const called = await blind.getByTestId('called').textContent();
+    await blind.getByRole('button', { name: `It was ${called}` }).click();
+  }
+  await expect(blind.getByRole('status')).toContainText('10 of 10 right: the two are told apart');
+  await blind.getByRole('button', { name: 'Write it down' }).click();
+  await expect(log).toContainText('10 of 10 right');
+  // The change spoils what stood on it, and stands in the history.
+  await page.goto(`${tune}/run/gain:boot`);
+  await expect(verdict(page)).toContainText(/no longer counts|filters were/);
+});

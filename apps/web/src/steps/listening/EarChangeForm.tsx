@@ -108,6 +108,7 @@ export function EarChangeForm({
             <span className="input min-h-11 w-full">
               <input
                 className="min-w-0 grow"
+                aria-label={words}
                 inputMode="decimal"
                 autoComplete="off"
                 value={texts[name] ?? ''}

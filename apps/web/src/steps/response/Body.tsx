@@ -109,9 +109,8 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
               Several microphones at once: their places between commas, in the order of the channels.
             </p>
           </div>
-          <TraceDrop label="Recording of its sweep" wanted="WAV, or a table" capture={capture} withRails={false}>
-            <LiveSweep gate={current.gate} onRecorded={(file) => void capture.take(file)} />
-          </TraceDrop>
+          <TraceDrop label="Recording of its sweep" wanted="WAV, or a table" capture={capture} withRails={false} />
+          <LiveSweep gate={current.gate} onRecorded={(file) => void capture.take(file)} />
           {present.places.length > 0 && (
             <p className="text-sm">
               <span className="text-quiet">Recorded:</span> {present.places.map(({ place }) => place).join(', ')}

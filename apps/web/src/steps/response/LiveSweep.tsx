@@ -11,6 +11,8 @@ const AFTER_SECOND = 2;
 const RECORDED_SECOND = BEFORE_SECOND + LONG_SWEEP.seconds + AFTER_SECOND;
 const LEVEL_SECOND = 0.3;
 const EVERY_MS = 200;
+/** Share of the recording that the samples may be late by. */
+const LATE = 0.2;
 const LEVELS_DB = [-36, -24, -12, -6, 0] as const;
 
 /** A sweep recorded by the computer's own input, and played by it where it is the source: level first, then the recording. */
@@ -49,6 +51,8 @@ export function LiveSweep({ gate, onRecorded }: { gate: Gate; onRecorded: (file:
       setShare(Math.min(1, done));
       if (done < 1) return;
       const samples = newest(RECORDED_SECOND);
+      // Samples come a little late; an input that was just opened has not given enough of them yet.
+      if (samples.length === 0 && done < 1 + LATE) return;
       end();
       const { words, isUsable } = levelWords(levelOf(samples));
       // What is on its rails or out of the noise is no measurement: said here, before it is kept.
