@@ -11,6 +11,7 @@ import { sheetMaker } from './handover/sheetMaker.ts';
 import { Problem, problemHandler } from './problem.ts';
 import { calcRoutes } from './routes/calcRoutes.ts';
 import { eventRoutes } from './routes/eventRoutes.ts';
+import { exchangeRoutes } from './routes/exchangeRoutes.ts';
 import { shopRoutes } from './routes/shopRoutes.ts';
 import { traceRoutes } from './routes/traceRoutes.ts';
 import { tuneRoutes } from './routes/tuneRoutes.ts';
@@ -75,7 +76,9 @@ export function newApp(settings: ServerSettings, { dataSource, workers, list, ev
   app.use('/api/v1/shop', shopRoutes(settings, shop));
   app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, store, analyse));
   app.use('/api/v1/tunes/:tuneId/events', eventRoutes(store, events));
-  app.use('/api/v1/tunes', tuneRoutes(settings, store, list, sheetMaker()));
+  const makeSheet = sheetMaker();
+  app.use('/api/v1', exchangeRoutes(settings, { dataSource, analyse, makeSheet }));
+  app.use('/api/v1/tunes', tuneRoutes(settings, store, list, makeSheet));
   app.post('/api/v1/demo', async (_request, response) => {
     response.json({ added: await loadDemo(dataSource, workers, new Date()) });
   });

@@ -10,6 +10,8 @@ export interface ServerSettings {
   hosts: readonly string[];
   /** largest capture, in bytes */
   traceLimitBytes: number;
+  /** largest archive that is brought in, in bytes */
+  importLimitBytes: number;
   /** folder of the built web application; undefined: the interface alone is served */
   webFolder?: string;
 }
@@ -29,6 +31,7 @@ export function readSettings(env: NodeJS.ProcessEnv): ServerSettings {
     databaseUrl,
     jsonLimitBytes: numberFrom(env, 'YIELD_JSON_LIMIT_MB', 1, 0.001, 100) * MEGABYTE,
     traceJsonLimitBytes: numberFrom(env, 'YIELD_TRACE_JSON_LIMIT_MB', 32, 0.001, 256) * MEGABYTE,
+    importLimitBytes: numberFrom(env, 'YIELD_IMPORT_LIMIT_MB', 2000, 0.001, 20_000) * MEGABYTE,
     traceLimitBytes: numberFrom(env, 'YIELD_TRACE_LIMIT_MB', 256, 0.001, 900) * MEGABYTE,
     ...(env.YIELD_WEB_FOLDER === undefined ? {} : { webFolder: env.YIELD_WEB_FOLDER }),
   };

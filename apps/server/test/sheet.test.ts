@@ -33,9 +33,13 @@ function readBack(pdf: Buffer): { text: string; pages: number; size: string; isT
 const LONG = 'A driving-school car with a name so long that no heading of a page would ever hold it on a single line of its own';
 const channel = (name: string): OwnerSheet['channels'][0] => ({
   name,
+  amplifier: 'Four-channel, 4 × 45 W',
+  terminals: 'A left',
+  load: '4 Ω, metered 3.6 Ω',
   drivers: 'Door 165 mm, 3.2 Ω',
   set: '22.4 V',
   delivered: '125 W',
+  before: '31 W, clipped',
   filters: 'High-pass 80 Hz, 24 dB per octave, Linkwitz-Riley',
   polarity: 'right',
   delay: '2.31 ms',
@@ -47,6 +51,7 @@ const sheetOf = (count: number, changes: Partial<OwnerSheet> = {}): OwnerSheet =
   vehicle: 'Trailer, 12 V',
   madeAt: '2026-03-01T10:00:00.000Z',
   isWhole: true,
+  system: { source: 'Dash unit', settings: 'Bass 0, Treble 0', processor: '', levels: [] },
   volumes: [
     { name: 'Flat', step: 34, of: 40, isAssumed: false },
     { name: 'Bass at +6', step: 32, of: 40, isAssumed: true },

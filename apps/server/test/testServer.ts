@@ -40,6 +40,7 @@ export async function startTestServer(
       jsonLimitBytes: 1_000_000,
       traceJsonLimitBytes: options.traceJsonLimitBytes ?? 32_000_000,
       traceLimitBytes: options.traceLimitBytes ?? 256_000_000,
+      importLimitBytes: 100_000_000,
     },
     { dataSource, workers, list, events },
   );

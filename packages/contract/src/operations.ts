@@ -1,5 +1,6 @@
 import type { TSchema } from 'typebox';
 import * as calc from './schemas/calculations.ts';
+import * as handover from './schemas/handover.ts';
 import * as records from './schemas/records.ts';
 
 /** One call of the HTTP interface, as server, documentation and validators share it. */
@@ -221,6 +222,25 @@ const operations = {
     path: '/tunes/{tuneId}/sheet.pdf',
     summary: 'The owner’s sheet as a PDF: on A4, on Letter, or as a card for the glovebox',
     query: records.SheetQuery,
+  },
+  listSheets: { method: 'get', path: '/tunes/{tuneId}/sheets', summary: 'The sheets of a tune that were signed, each as it was then' },
+  signSheet: {
+    method: 'post',
+    path: '/tunes/{tuneId}/sheets',
+    summary: 'Sign the sheet as it stands; sent twice, it is signed once',
+    body: handover.SignSheetSchema,
+  },
+  exportTune: {
+    method: 'get',
+    path: '/tunes/{tuneId}/export.zip',
+    summary: 'The whole tune as a ZIP: JSON with its schema, captures as they came, readings and curves as CSV, drawing, signed sheets',
+  },
+  exportAll: { method: 'get', path: '/export.zip', summary: 'All tunes as one ZIP, as exportTune has them' },
+  bringIn: {
+    method: 'post',
+    path: '/import',
+    summary: 'Bring in the tunes of such a ZIP: what is here already stays, another state of it comes as a copy',
+    rawTypes: ['application/zip'],
   },
   readChanges: {
     method: 'get',

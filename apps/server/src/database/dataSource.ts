@@ -6,6 +6,7 @@ import { MarkBasis1700000000002 } from './migrations/1700000000002-mark-basis.ts
 import { MarkValues1700000000003 } from './migrations/1700000000003-mark-values.ts';
 import { Keys1700000000004 } from './migrations/1700000000004-keys.ts';
 import { History1700000000007 } from './migrations/1700000000007-history.ts';
+import { Handover1700000000008 } from './migrations/1700000000008-handover.ts';
 import { ClientTimes1700000000006 } from './migrations/1700000000006-client-times.ts';
 import { Shop1700000000005 } from './migrations/1700000000005-shop.ts';
 
@@ -42,6 +43,7 @@ export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS): 
       Shop1700000000005,
       ClientTimes1700000000006,
       History1700000000007,
+      Handover1700000000008,
     ],
     synchronize: false,
     installExtensions: false,

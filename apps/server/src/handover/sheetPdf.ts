@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { NOTHING, type OwnerSheet } from '@yield/core';
+import { NOTHING, signatureWords, type OwnerSheet } from '@yield/core';
 import PDFDocument from 'pdfkit';
 
 /** A whole sheet, or what fits a glovebox. */
@@ -104,7 +104,7 @@ function keepTogether(doc: Doc, height: number): void {
   if (doc.y + height > doc.page.height - doc.page.margins.bottom) doc.addPage();
 }
 
-function heading(doc: Doc, tags: Tags, { job, vehicle, madeAt, isWhole }: OwnerSheet, isCard: boolean): void {
+function heading(doc: Doc, tags: Tags, { job, vehicle, madeAt, isWhole, signature }: OwnerSheet, isCard: boolean): void {
   tags.heading(1, () =>
     doc
       .font('strong')
@@ -119,6 +119,8 @@ function heading(doc: Doc, tags: Tags, { job, vehicle, madeAt, isWhole }: OwnerS
       .fillColor(QUIET)
       .text([vehicle, madeAt.slice(0, 10)].filter((part) => part !== '').join(' · '), { width: widthOf(doc) }),
   );
+  if (signature !== undefined)
+    tags.paragraph(() => doc.fontSize(isCard ? 7.5 : 10).text(signatureWords(signature), { width: widthOf(doc) }));
   doc.moveDown(0.4);
   if (isWhole) return;
   tags.paragraph(() =>
@@ -222,8 +224,21 @@ function list(doc: Doc, tags: Tags, words: string, all: readonly string[]): void
 /** A block for each channel: a table of eight columns would be too narrow to be read. */
 function channels(doc: Doc, tags: Tags, sheet: OwnerSheet): void {
   title(doc, tags, 'What was set');
+  const { source, settings, processor, levels } = sheet.system;
+  const way = [
+    `Source: ${source}${settings === '' ? '' : ` (${settings})`}`,
+    ...(processor === '' ? [] : [`processor: ${processor}`]),
+    ...levels.map(({ name, set }) => `${name} ${set}`),
+  ];
+  tags.paragraph(() =>
+    doc
+      .font('plain')
+      .fontSize(9.5)
+      .fillColor(INK)
+      .text(way.join(' · '), doc.page.margins.left, doc.y, { width: widthOf(doc), paragraphGap: 5 }),
+  );
   for (const channel of sheet.channels) {
-    const { name, drivers, set, delivered, clean, filters, polarity, delay, equaliser } = channel;
+    const { name, amplifier, terminals, load, drivers, set, delivered, before, clean, filters, polarity, delay, equaliser } = channel;
     keepTogether(doc, 62);
     tags.paragraph(() =>
       doc
@@ -233,7 +248,7 @@ function channels(doc: Doc, tags: Tags, sheet: OwnerSheet): void {
         .text(name, doc.page.margins.left, doc.y, { width: widthOf(doc), continued: true })
         .font('plain')
         .fillColor(QUIET)
-        .text(`  ${drivers}`),
+        .text(`  ${drivers}; ${amplifier}, ${terminals}; ${load}`),
     );
     tags.paragraph(() =>
       doc
@@ -243,7 +258,7 @@ function channels(doc: Doc, tags: Tags, sheet: OwnerSheet): void {
         .text(
           [
             set === NOTHING ? 'gain not set' : `Set to ${set}`,
-            ...(delivered === NOTHING ? [] : [`delivers ${delivered}`]),
+            ...(delivered === NOTHING ? [] : [`delivers ${delivered}${before === '' ? '' : `, before ${before}`}`]),
             clean,
             `filters: ${filters}`,
             `polarity ${polarity}`,

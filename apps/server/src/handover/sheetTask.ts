@@ -1,16 +1,15 @@
 import { newSituation, ownerSheet, runOf, type Chain, type OwnerSheet, type RunRecords, type TuneSettings } from '@yield/core';
 import { sheetPdf, type Paper } from './sheetPdf.ts';
 
-export interface SheetTask {
-  chain: Chain;
-  settings: TuneSettings;
-  records: RunRecords;
-  heading: Pick<OwnerSheet, 'job' | 'vehicle' | 'madeAt'>;
-  paper: Paper;
-}
+/** A tune as it stands, or a sheet that was signed. */
+export type SheetTask = { paper: Paper } & (
+  | { sheet: OwnerSheet }
+  | { chain: Chain; settings: TuneSettings; records: RunRecords; heading: Pick<OwnerSheet, 'job' | 'vehicle' | 'madeAt'> }
+);
 
 /** Runs on a worker thread: works a tune out and sets its sheet. */
-export default function runSheetTask({ chain, settings, records, heading, paper }: SheetTask): Promise<Uint8Array> {
-  const now = newSituation(chain, settings, records);
-  return sheetPdf(ownerSheet(now, runOf(now), heading), paper);
+export default function runSheetTask({ paper, ...task }: SheetTask): Promise<Uint8Array> {
+  if ('sheet' in task) return sheetPdf(task.sheet, paper);
+  const now = newSituation(task.chain, task.settings, task.records);
+  return sheetPdf(ownerSheet(now, runOf(now), task.heading), paper);
 }

@@ -10,6 +10,7 @@ import {
   SaveMarkSchema,
   SaveTuneSchema,
   SheetQuery,
+  SignSheetSchema,
   TuneListQuery,
   VoidSchema,
   type NewReading,
@@ -50,7 +51,13 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
     response.json(await store.run(idOf(request, 'tuneId')));
   });
   router.get('/:tuneId/sheet.pdf', async (request, response) => {
-    const { paper = 'a4' } = queryOf(SheetQuery, request);
+    const { paper = 'a4', issue } = queryOf(SheetQuery, request);
+    if (issue !== undefined) {
+      const { id, sheet } = await store.signedSheet(idOf(request, 'tuneId'), issue);
+      const signed = await makeSheet(`${id}/${paper}`, { sheet, paper });
+      response.attachment(`${sheet.job} issue ${issue}.pdf`).type('application/pdf').send(Buffer.from(signed));
+      return;
+    }
     const { id, name, vehicle, changes, chain, settings: own, ...records } = await store.read(idOf(request, 'tuneId'));
     const madeAt = new Date().toISOString();
     // A sheet has a day on it, and no hour.
@@ -65,6 +72,12 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
       .attachment(`${name} ${paper === 'card' ? 'card' : 'sheet'}.pdf`)
       .type('application/pdf')
       .send(Buffer.from(pdf));
+  });
+  router.get('/:tuneId/sheets', async (request, response) => {
+    response.json(await store.sheets(idOf(request, 'tuneId')));
+  });
+  router.post('/:tuneId/sheets', async (request, response) => {
+    response.status(201).json(await store.sign(idOf(request, 'tuneId'), bodyOf(SignSheetSchema, request), actorOf(request)));
   });
   router.get('/:tuneId/changes', async (request, response) => {
     response.json(await store.changes(idOf(request, 'tuneId'), queryOf(ChangesQuery, request).since));

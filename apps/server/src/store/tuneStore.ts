@@ -11,6 +11,8 @@ import {
   type SavedMark,
   type SaveMark,
   type SaveTune,
+  type SignedSheet,
+  type SignSheet,
   type TraceInfo,
   type TuneChanges,
   type TuneDetail,
@@ -41,6 +43,7 @@ import { faulty, notFound, staleSave } from '../problem.ts';
 import type { Analyse } from '../traces/traceWorkers.ts';
 import { addRevision, changedSince, changeTune, historyOf, NOBODY, record, revisionOf, type Actor } from './history.ts';
 import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
+import { signedSheet, signedSheets, signSheet } from './signedSheets.ts';
 import type { ShopStore } from './shopStore.ts';
 
 /** Bytes of a capture that are read at a time. */
@@ -173,6 +176,18 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     },
 
     read,
+
+    sheets: async (id: string): Promise<SignedSheet[]> => {
+      await present(id);
+      return signedSheets(dataSource, id);
+    },
+
+    signedSheet: async (id: string, issue: number): Promise<SignedSheet> => {
+      await present(id);
+      return signedSheet(dataSource, id, issue);
+    },
+
+    sign: async (id: string, asked: SignSheet, actor = NOBODY): Promise<SignedSheet> => signSheet(dataSource, await read(id), asked, actor),
 
     run: async (id: string): Promise<RunReport> => {
       const { chain, settings, ...records } = await read(id);

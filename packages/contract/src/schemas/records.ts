@@ -568,7 +568,11 @@ export const HistoryQuery = strict({
   limit: Type.Optional(Type.Integer({ title: 'limit', minimum: 1, maximum: 500 })),
 });
 /** The paper that a sheet is made for; A4 where nothing is said. */
-export const SheetQuery = strict({ paper: Type.Optional(Type.Enum(['a4', 'letter', 'card'], { title: 'paper' })) });
+export const SheetQuery = strict({
+  paper: Type.Optional(Type.Enum(['a4', 'letter', 'card'], { title: 'paper' })),
+  /** a sheet that was signed; the tune as it stands where nothing is said */
+  issue: Type.Optional(Type.Integer({ title: 'issue', minimum: 1, maximum: MOST_VERSION })),
+});
 export const ChangesQuery = strict({ since: Type.Optional(Type.Integer({ title: 'since', minimum: 0, maximum: MOST_VERSION })) });
 export const EventsQuery = strict({ device: uuid, who: Type.Optional(text('name of the device')) });
 
@@ -584,6 +588,7 @@ export type TuneEvent = { kind: 'changed'; changes?: number } | { kind: 'devices
 export type OperationKind =
   | 'created'
   | 'copied'
+  | 'brought-in'
   | 'chain'
   | 'tune'
   | 'reading'
@@ -592,6 +597,7 @@ export type OperationKind =
   | 'void'
   | 'counted-again'
   | 'judged-anew'
+  | 'signed'
   | 'put-away'
   | 'brought-back';
 

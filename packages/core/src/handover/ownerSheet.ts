@@ -1,10 +1,14 @@
-import type { Situation } from '../run/frame/situation.ts';
+import { readingsAt, stepId, tracesAt, type Situation } from '../run/frame/situation.ts';
 import { safeVolumes } from '../run/kinds/ceiling/caseLift.ts';
 import { delayRows } from '../run/kinds/delay/kind.ts';
 import { bandWords } from '../job/channelEqualiser.ts';
+import type { Channel } from '../job/chain.ts';
 import { filtersOf, filterWords } from '../job/channelFilters.ts';
+import { sourceSettingsNow } from '../run/frame/conditions.ts';
+import { SOURCE_CONTROLS } from '../source/sourceControls.ts';
 import type { RunStep } from '../run/run.ts';
 import { tuneFindings } from '../run/tuneFindings.ts';
+import type { TraceVerdict } from '../traces/analyseTrace.ts';
 import { fixed, formatQuantity } from '../units/formatQuantity.ts';
 
 /** What an owner takes home: how loud it may be played, what to leave alone, and what was done. */
@@ -14,10 +18,24 @@ export interface OwnerSheet {
   madeAt: string;
   /** every step is done, and nothing is found fault with */
   isWhole: boolean;
+  /** who stands for it, of a sheet that was signed */
+  signature?: SheetSignature;
+  /** the signal's way up to the amplifiers, and how it was set */
+  system: { source: string; settings: string; processor: string; levels: { name: string; set: string }[] };
   volumes: SheetVolume[];
   leaveAlone: { what: string; why: string }[];
   channels: SheetChannel[];
   open: string[];
+}
+
+export interface SheetSignature {
+  /** 1 for the first sheet of a tune that was signed */
+  issue: number;
+  by: string;
+  /** ISO 8601 */
+  at: string;
+  /** what was left open, and why; empty where nothing was */
+  leftOpen: string;
 }
 
 export interface SheetVolume {
@@ -30,9 +48,15 @@ export interface SheetVolume {
 
 export interface SheetChannel {
   name: string;
+  amplifier: string;
+  terminals: string;
+  /** nominal, and what the ohmmeter read of it */
+  load: string;
   drivers: string;
   set: string;
   delivered: string;
+  /** what it delivered when it was first measured under load, and whether that was clean; empty where it was measured once */
+  before: string;
   filters: string;
   polarity: string;
   delay: string;
@@ -66,6 +90,7 @@ export function ownerSheet(
     vehicle,
     madeAt,
     isWhole: findings.length === 0 && left.length === 0,
+    system: systemOf(now, steps),
     volumes: safeVolumes(now).map(({ settingsCase: { name }, step, basis }) => ({
       name,
       ...(step === undefined ? {} : { step }),
@@ -111,9 +136,13 @@ export function ownerSheet(
       const polarities = channel.drivers.map(({ id }) => stateOf('polarity', id)?.status);
       return {
         name: channel.name,
+        amplifier: chain.amplifiers.find(({ id }) => id === channel.amplifierId)?.name ?? NOTHING,
+        terminals: channel.terminals,
+        load: loadWords(now, channel),
         drivers: channel.drivers.map(({ name }) => name).join(', '),
         set: gain?.status === 'done' && figures.reading !== undefined ? formatQuantity(figures.reading.value, 'V') : NOTHING,
         delivered: proof?.status === 'done' && proved.fullScaleWatt !== undefined ? formatQuantity(proved.fullScaleWatt, 'W') : NOTHING,
+        before: firstDelivered(now, channel),
         filters: filtersOf(channel).map(filterWords).join('; ') || 'none',
         polarity: polarities.length > 0 && polarities.every((status) => status === 'done') ? 'right' : 'not looked at',
         delay: isDelayed && delay?.setSecond !== undefined ? `${fixed(delay.setSecond * 1000, 2)} ms` : NOTHING,
@@ -128,4 +157,43 @@ export function ownerSheet(
         .map(({ title }) => `${title}: not done yet.`),
     ],
   };
+}
+
+function systemOf(now: Situation, steps: readonly RunStep[]): OwnerSheet['system'] {
+  const { source, processor } = now.chain;
+  const settings = Object.entries(sourceSettingsNow(now) ?? {}).map(
+    ([id, value]) => `${SOURCE_CONTROLS.find((control) => control.id === id)?.name ?? id} ${value}`,
+  );
+  const levels = steps.flatMap(({ kind, state, words }) => {
+    const volt = (state.figures as { reading?: { value: number } }).reading?.value;
+    return kind.kind === 'output' && state.status === 'done' && volt !== undefined
+      ? [{ name: words.subject, set: formatQuantity(volt, 'V') }]
+      : [];
+  });
+  return { source: source.name, settings: settings.join(', '), processor: processor?.name ?? '', levels };
+}
+
+function loadWords(now: Situation, { id, loadOhm }: Channel): string {
+  const read = readingsAt(now, stepId('whole', id), 'whole-resistance', 'ohm').at(-1);
+  const nominal = formatQuantity(loadOhm, 'ohm');
+  return read === undefined ? nominal : `${nominal}, metered ${formatQuantity(Math.max(0, read.value - read.conditions.leadOhm), 'ohm')}`;
+}
+
+/** Flat tops that were seen with it tell what the first figure was worth. */
+const VERDICTS: Partial<Record<TraceVerdict, string>> = {
+  clean: ', clean',
+  onset: ', at its limit',
+  clipped: ', clipped',
+  distorted: ', distorted',
+};
+
+/** What a channel delivered at the first reading of its proof, where another one came after it. */
+function firstDelivered(now: Situation, { id, loadOhm }: Channel): string {
+  const proof = stepId('proof', id);
+  const [first, ...later] = readingsAt(now, proof, 'loaded-voltage', 'load');
+  if (first === undefined || later.length === 0) return '';
+  const watt = first.value ** 2 / (first.conditions.loadOhm || loadOhm);
+  const trace = tracesAt(now, proof, 'load').find(({ takenAt }) => takenAt < later[0]!.takenAt);
+  const verdict = trace?.analysis.channels[trace.channelIndex]?.clipping.verdict;
+  return `${formatQuantity(watt, 'W')}${verdict === undefined ? '' : (VERDICTS[verdict] ?? '')}`;
 }

@@ -1,13 +1,13 @@
-import type { OwnerSheet } from './ownerSheet.ts';
-
-/** Text as a page may hold it: nobody's name is markup. */
-const text = (value: string): string =>
-  value.replace(/[&<>"']/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[sign]!);
+import { escapeText as text } from './escapeText.ts';
+import { systemDrawing } from './systemDrawing.ts';
+import type { OwnerSheet, SheetSignature } from './ownerSheet.ts';
 
 type Channel = OwnerSheet['channels'][number];
 const CELLS: readonly (readonly [name: string, of: (channel: Channel) => string])[] = [
   ['Drivers', ({ drivers }) => drivers],
+  ['Load', ({ load }) => load],
   ['Set to', ({ set }) => set],
+  ['Before', ({ before }) => before],
   ['Delivers', ({ delivered }) => delivered],
   ['Proof', ({ clean }) => clean],
   ['Filters', ({ filters }) => filters],
@@ -26,11 +26,16 @@ const STYLE = `
   .volumes b { display: block; font-size: 34pt; line-height: 1.1; } .bar { height: 3mm; border-radius: 1.5mm; background: #e6e1d6; margin-top: 2mm; overflow: hidden; }
   .bar i { display: block; height: 100%; background: #1f4190; }
   table { border-collapse: collapse; width: 100%; font-size: 9.5pt; } th, td { text-align: left; padding: 1.2mm 2mm 1.2mm 0; border-bottom: .2mm solid #d8d2c4; vertical-align: top; }
+  .drawing { overflow-x: auto; } .drawing svg { width: 100%; min-width: 150mm; height: auto; display: block; }
   ul { margin: 0; padding-left: 5mm; } li { margin-bottom: 1mm; }
   .warn { border-left: 1.2mm solid #a35c00; padding: 1mm 0 1mm 3mm; }
   @media screen and (max-width: 640px) { body { padding: 5mm; } thead { display: none; } tr { display: block; padding: 2mm 0; border-bottom: .2mm solid #d8d2c4; }
     th, td { display: block; border: 0; padding: .2mm 0; } th { font-size: 11pt; } td::before { content: attr(data-name) ": "; color: #57534a; } }
   @page { margin: 0; } @media print { h2 { break-after: avoid; } tr, li { break-inside: avoid; } }`;
+
+/** Under the heading of a sheet that was signed. */
+export const signatureWords = ({ issue, by, at, leftOpen }: SheetSignature): string =>
+  `Issue ${issue}, signed by ${by} on ${at.slice(0, 10)}${leftOpen === '' ? '.' : `. Left open: ${leftOpen}`}`;
 
 /**
  * The sheet as one page that stands alone: opened from a file on a phone, printed on A4 or Letter, read without a network.
@@ -38,7 +43,7 @@ const STYLE = `
  * @returns an HTML document without script or anything fetched
  */
 export function sheetPage(sheet: OwnerSheet): string {
-  const { job, vehicle, madeAt, isWhole, volumes, leaveAlone, channels, open } = sheet;
+  const { job, vehicle, madeAt, isWhole, volumes, leaveAlone, channels, open, signature } = sheet;
   const day = madeAt.slice(0, 10);
   const volume = ({ name, step, of, isAssumed }: OwnerSheet['volumes'][number]): string =>
     step === undefined
@@ -51,14 +56,16 @@ export function sheetPage(sheet: OwnerSheet): string {
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${text(job)}: how loud it may be played</title><style>${STYLE}</style></head><body>
-<header><h1>${text(job)}</h1><p class="quiet">${text([vehicle, day].filter((part) => part !== '').join(' · '))}</p></header>
+<header><h1>${text(job)}</h1><p class="quiet">${text([vehicle, day].filter((part) => part !== '').join(' · '))}</p>${signature === undefined ? '' : `<p class="quiet">${text(signatureWords(signature))}</p>`}</header>
 <main>
 ${isWhole ? '' : '<p class="warn"><strong>This tune is not finished.</strong> What is missing stands at the end; until then the volumes are no promise.</p>'}
 <h2>Never louder than</h2>
 <ul class="volumes">${volumes.map(volume).join('')}</ul>
 <h2>Leave alone</h2>
 <ul>${leaveAlone.map(({ what, why }) => `<li><strong>${text(what)}.</strong> ${text(why)}</li>`).join('')}</ul>
+${channels.length === 0 ? '' : `<h2>How it is wired</h2>\n<div class="drawing">${systemDrawing(sheet)}</div>`}
 <h2>What was set</h2>
+${sheet.system.levels.length === 0 ? '' : `<p>Processor: ${text(sheet.system.levels.map(({ name, set }) => `${name} ${set}`).join(', '))}.</p>`}
 <table><thead><tr><th>Channel</th>${cells.map(([name]) => `<th>${name}</th>`).join('')}</tr></thead>
 <tbody>${channels.map(row).join('')}</tbody></table>
 ${open.length === 0 ? '' : `<h2>Still open</h2><ul>${open.map((words) => `<li>${text(words)}</li>`).join('')}</ul>`}

@@ -90,6 +90,7 @@ describe('a processor’s steps', () => {
       'response',
       'blend',
       'listening',
+      'handover',
     ]);
     expect(input().toneHz).toBe(100);
   });

@@ -102,6 +102,7 @@ describe('metering the coils', () => {
       'polarity',
       'response',
       'listening',
+      'handover',
     ];
     expect(stepsIn(one, DEFAULT_RULES).map(({ kind }) => kind)).toEqual(kinds);
   });

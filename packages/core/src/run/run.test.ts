@@ -187,6 +187,7 @@ describe('the run', () => {
       'response:right',
       'blend:all',
       'listening:all',
+      'handover:all',
     ]);
   });
   it('plays the house’s bass tone on a bass channel', () => {
@@ -383,7 +384,7 @@ describe('the summary of a tune', () => {
     expect(summary.attention.map(({ status }) => status)).toEqual(['stop', 'out-of-tolerance']);
   });
   it('has no next step when all is done', () => {
-    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front', 'polarity:d'].map((stepId) => ({
+    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front', 'polarity:d', 'listening:all'].map((stepId) => ({
       stepId,
       checks: [],
       skippedReason: 'done before',

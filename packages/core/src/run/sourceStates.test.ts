@@ -158,6 +158,7 @@ describe('the steps that a source calls for', () => {
       'polarity:d',
       'response:left',
       'listening:all',
+      'handover:all',
     ]);
     expect(ceilingStep(chain).toneHz).toBe(1000);
     expect(ceilingStep(chain, 'preamp-sub').toneHz).toBe(40);

@@ -6,7 +6,7 @@ export interface Stage {
   isByChannel?: boolean;
 }
 
-export type StageId = 'loads' | 'flat' | 'ceiling' | 'levels' | 'crossovers' | 'gains' | 'proof' | 'phase' | 'response';
+export type StageId = 'loads' | 'flat' | 'ceiling' | 'levels' | 'crossovers' | 'gains' | 'proof' | 'phase' | 'response' | 'handover';
 
 /** In the order of the work. */
 export const STAGES: readonly Stage[] = [
@@ -19,4 +19,5 @@ export const STAGES: readonly Stage[] = [
   { id: 'proof', name: 'Proof', isByChannel: true },
   { id: 'phase', name: 'Polarity and phase' },
   { id: 'response', name: 'Response' },
+  { id: 'handover', name: 'Handover' },
 ];

@@ -10,6 +10,7 @@ import { feed } from './feed/kind.ts';
 import { filters } from './filters/kind.ts';
 import { flat } from './flat/kind.ts';
 import { gain } from './gain/kind.ts';
+import { handover } from './handover/kind.ts';
 import { hookup } from './hookup/kind.ts';
 import { input } from './input/kind.ts';
 import { listening } from './listening/kind.ts';
@@ -44,6 +45,7 @@ export const KINDS = [
   response,
   blend,
   listening,
+  handover,
 ] as const;
 
 export type KindId = (typeof KINDS)[number]['kind'];

@@ -1,0 +1,85 @@
+import { createWriteStream } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { Router, type Response } from 'express';
+import type { DataSource } from 'typeorm';
+import { exportZip } from '../exchange/exportZip.ts';
+import { importZip } from '../exchange/importZip.ts';
+import type { MakeSheet } from '../handover/sheetMaker.ts';
+import { notFound, Problem } from '../problem.ts';
+import { actorOf, idOf } from '../requests.ts';
+import type { ServerSettings } from '../settings.ts';
+import { untilGone, type Analyse } from '../traces/traceWorkers.ts';
+
+interface Parts {
+  dataSource: DataSource;
+  analyse: Analyse;
+  makeSheet: MakeSheet;
+}
+
+/** Tunes whole, out and in. */
+export function exchangeRoutes(settings: ServerSettings, { dataSource, analyse, makeSheet }: Parts): Router {
+  const router = Router();
+
+  const send = async (response: Response, ids: readonly string[], fileName: string): Promise<void> => {
+    const zip = await exportZip(dataSource, makeSheet, ids);
+    response.attachment(fileName).type('application/zip');
+    // Ends with its reader: one that goes away takes nothing more from the database.
+    await pipeline(zip, response).catch((error: unknown) => {
+      if (!response.destroyed) throw error;
+    });
+  };
+
+  router.get('/tunes/:tuneId/export.zip', async (request, response) => {
+    const id = idOf(request, 'tuneId');
+    const [tune] = await dataSource.query<{ name: string }[]>('SELECT "name" FROM "tune" WHERE "id" = $1 AND "deleted_at" IS NULL', [id]);
+    if (tune === undefined) throw notFound('This tune');
+    await send(response, [id], `${tune.name}.zip`);
+  });
+
+  router.get('/export.zip', async (_request, response) => {
+    const rows = await dataSource.query<{ id: string }[]>('SELECT "id" FROM "tune" WHERE "deleted_at" IS NULL ORDER BY "id"');
+    if (rows.length === 0) throw new Problem(404, 'Not found', 'There is no tune to export yet.');
+    await send(
+      response,
+      rows.map(({ id }) => id),
+      `tunes-${new Date().toISOString().slice(0, 10)}.zip`,
+    );
+  });
+
+  router.post('/import', async (request, response) => {
+    const type = (request.headers['content-type'] ?? '').split(';')[0]!.trim().toLowerCase();
+    if (type !== 'application/zip') throw new Problem(415, 'Kind of file not read', 'Send the archive as application/zip.');
+    const folder = await mkdtemp(path.join(os.tmpdir(), 'yield-import-'));
+    try {
+      const file = path.join(folder, 'archive.zip');
+      // To disk, not to memory: an archive of many captures is larger than that.
+      await pipeline(request, atMost(settings.importLimitBytes), createWriteStream(file));
+      response.json(
+        await importZip(
+          file,
+          { dataSource, analyse, traceLimitBytes: settings.traceLimitBytes, gone: untilGone(response) },
+          actorOf(request),
+        ),
+      );
+    } finally {
+      await rm(folder, { recursive: true, force: true });
+    }
+  });
+  return router;
+}
+
+/** Lets so many bytes through, and no more. */
+function atMost(limit: number): Transform {
+  let length = 0;
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      length += chunk.length;
+      if (length > limit) done(Object.assign(new Error('too large'), { type: 'entity.too.large', limit }));
+      else done(null, chunk);
+    },
+  });
+}
