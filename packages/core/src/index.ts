@@ -158,6 +158,7 @@ export * from './job/channelEqualiser.ts';
 export * from './traces/analyseCapture.ts';
 export type { LevelCurve } from './response/curve.ts';
 export * from './run/kinds/blend/kind.ts';
+export { safeVolumes } from './run/kinds/ceiling/caseLift.ts';
 export * from './run/kinds/handover/kind.ts';
 export * from './run/kinds/listening/kind.ts';
 export * from './run/kinds/response/curves.ts';

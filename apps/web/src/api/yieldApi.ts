@@ -6,7 +6,18 @@ import {
   type FetchBaseQueryError,
   type FetchBaseQueryMeta,
 } from '@reduxjs/toolkit/query/react';
-import type { ArchivedTune, HistoryRow, NewTune, SaveShop, ShopSettings, TuneDetail, TuneListQuery, TuneListRow } from '@yield/contract';
+import type {
+  ArchivedTune,
+  HistoryRow,
+  NewTune,
+  SaveShop,
+  ShopSettings,
+  SignedSheet,
+  SignSheet,
+  TuneDetail,
+  TuneListQuery,
+  TuneListRow,
+} from '@yield/contract';
 import type { Chain } from '@yield/core';
 import { connectionSeen } from './connection.ts';
 import { deviceName } from './device.ts';
@@ -57,7 +68,7 @@ export const HISTORY_PAGE = 50;
 export const yieldApi = createApi({
   reducerPath: 'api',
   baseQuery: liveOrSeen,
-  tagTypes: ['list', 'tune', 'shop'],
+  tagTypes: ['list', 'tune', 'shop', 'sheets'],
   // A tune may have been changed in another window.
   refetchOnFocus: true,
   refetchOnReconnect: true,
@@ -103,6 +114,17 @@ export const yieldApi = createApi({
     readRevision: build.query<{ version: number; body: Chain }, { id: string; version: number }>({
       query: ({ id, version }) => `/tunes/${id}/chain/${version}`,
     }),
+    listSheets: build.query<SignedSheet[], string>({
+      query: (id) => `/tunes/${id}/sheets`,
+      providesTags: (_result, _error, id) => [{ type: 'sheets', id }],
+    }),
+    signSheet: build.mutation<SignedSheet, { id: string; body: SignSheet }>({
+      query: ({ id, body }) => ({ url: `/tunes/${id}/sheets`, method: 'POST', body }),
+      invalidatesTags: (_result, _error, { id }) => [
+        { type: 'sheets', id },
+        { type: 'tune', id },
+      ],
+    }),
     loadDemo: build.mutation<{ added: number }, void>({ query: () => ({ url: '/demo', method: 'POST' }), invalidatesTags: ['list'] }),
   }),
 });
@@ -117,6 +139,8 @@ export const {
   useCreateTuneMutation,
   useReadHistoryQuery,
   useReadRevisionQuery,
+  useListSheetsQuery,
+  useSignSheetMutation,
   useDeleteTuneMutation,
   useRestoreTuneMutation,
   useLoadDemoMutation,

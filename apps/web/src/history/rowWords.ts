@@ -29,6 +29,16 @@ export function rowWords({ kind, body, subject }: HistoryRow, tune: TuneDetail):
       return { title: body.of === 'trace' ? 'Capture counted again' : 'Reading counted again', detail: '' };
     case 'judged-anew':
       return { title: 'Capture judged anew by a newer version', detail: '' };
+    case 'signed':
+      return {
+        title: `Sheet signed, issue ${String(body.issue)}`,
+        detail: [
+          `by ${String(body.by)}`,
+          ...(typeof body.leftOpen === 'string' && body.leftOpen !== '' ? [`left open: ${body.leftOpen}`] : []),
+        ].join(', '),
+      };
+    case 'brought-in':
+      return { title: 'Brought in from an archive, as a copy', detail: '' };
     case 'put-away':
       return { title: 'Tune put away', detail: '' };
     case 'brought-back':

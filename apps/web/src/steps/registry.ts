@@ -73,6 +73,7 @@ export const VIEWS: { [K in KindId]: StepView<K> } = {
     Body: lazy(async () => ({ default: (await response()).BlendBody })),
     Bench: lazy(async () => ({ default: (await response()).BlendBench })),
   },
+  handover: { Body: lazy(async () => ({ default: (await response()).HandoverBody })) },
   listening: { Body: lazy(async () => ({ default: (await response()).ListeningBody })) },
   'load-pair': { Body: lazy(async () => ({ default: (await crossovers()).LoadPairBody })), Bench: AmplifierBench },
 };

@@ -1,5 +1,5 @@
 import type { TuneListRow } from '@yield/contract';
-import { Copy, Plus, RotateCcw, Trash2 } from 'lucide-react';
+import { Copy, Download, Plus, RotateCcw, Trash2 } from 'lucide-react';
 import { useDeferredValue, useState, type JSX } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { problemWords } from '../api/problem.ts';
@@ -18,6 +18,7 @@ import { useDraft } from '../ui/useDraft.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
 import { StatusMark } from '../ui/StatusMark.tsx';
+import { Exchange } from './Exchange.tsx';
 import { NEW_TUNE_FIELDS } from './tuneFields.ts';
 
 /** Every job: what is next on it and what needs attention. */
@@ -119,6 +120,7 @@ export function TuneListScreen(): JSX.Element {
         </>
       )}
       {tunes !== undefined && <Archive onRestore={(id) => void restore(id)} />}
+      {tunes !== undefined && <Exchange hasTunes={!isEmpty} onBroughtIn={() => void refetch()} />}
       {creating && <NewTuneDialog onClose={() => setCreating(false)} />}
       {copied !== null && <NewTuneDialog like={copied} onClose={() => setCopied(null)} />}
     </main>
@@ -221,6 +223,15 @@ function TuneRow({ tune, onCopy, onPutAway }: { tune: TuneListRow; onCopy: () =>
         >
           <Copy size={18} className="text-quiet" aria-hidden />
         </button>
+        <a
+          href={`/api/v1/tunes/${id}/export.zip`}
+          download
+          className="btn btn-ghost btn-square"
+          aria-label={`Save ${name} as an archive`}
+          title="Save as an archive"
+        >
+          <Download size={18} className="text-quiet" aria-hidden />
+        </a>
         <button
           type="button"
           className="btn btn-ghost btn-square"

@@ -1,10 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
-import type { TuneSettings } from '../job/records.ts';
+import type { LoadReading, TuneSettings } from '../job/records.ts';
 import { runOf } from '../run/run.ts';
-import { situation } from '../run/testKit.fixture.ts';
+import { loadConditionsIn, situation } from '../run/testKit.fixture.ts';
 import { ownerSheet } from './ownerSheet.ts';
+import { sheetChanges } from './sheetChanges.ts';
 import { sheetPage } from './sheetPage.ts';
+import { systemDrawing } from './systemDrawing.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
 const chainOf = (name = 'Front left'): Chain => ({
@@ -65,5 +67,53 @@ describe('the owner’s sheet of a tune that is not finished', () => {
     expect(page).toContain('&lt;img src=x onerror=alert(1)&gt; &amp; &quot;co&quot;');
     expect(page).toContain('This tune is not finished');
     expect(page).toContain('not measured: leave it off');
+  });
+  it('draws the signal’s way, with names that are no markup and words for whoever does not see it', () => {
+    const drawing = systemDrawing(sheetOf(chainOf('<b>"left"</b>')));
+    expect(drawing).toContain('&lt;b&gt;&quot;left&quot;&lt;/b&gt;');
+    expect(drawing).toMatch(/aria-label="Unit feeds .* on Four-channel, A"/);
+  });
+});
+
+describe('what a channel delivered before', () => {
+  const chain = chainOf();
+  const at = (value: number, minute: number): LoadReading => ({
+    id: `r${minute}`,
+    stepId: 'proof:fl',
+    kind: 'loaded-voltage',
+    value,
+    resolution: 0.1,
+    conditions: { ...loadConditionsIn({ id: 'proof:fl' }, chain, SETTINGS), toneLevelDbfs: -3, load: 'on' },
+    takenAt: new Date(minute * 60_000).toISOString(),
+  });
+  const before = (readings: LoadReading[]): string => {
+    const now = situation(chain, SETTINGS, { readings });
+    return ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' }).channels[0]!.before.replace(/\s/gu, ' ');
+  };
+  it('is told with a full-scale tone, and where it was measured twice', () => {
+    expect(before([])).toBe('');
+    expect(before([at(10, 1)])).toBe('');
+    // 10 V with a tone at -3 dBFS are 14.1 V at full scale: 49.9 W into 4 ohm.
+    expect(before([at(10, 1), at(12, 2)])).toBe('49.9 W');
+  });
+});
+
+describe('two sheets side by side', () => {
+  const sheet = sheetOf(chainOf());
+  it('are alike on another day, and otherwise where a figure is', () => {
+    expect(sheetChanges(sheet, { ...sheet, madeAt: '2027-01-01T00:00:00Z' })).toEqual([]);
+    const channels = [{ ...sheet.channels[0]!, set: '12.0 V' }];
+    expect(sheetChanges(sheet, { ...sheet, channels, open: [] })).toEqual([
+      { what: 'Front left, set to', before: '–', after: '12.0 V' },
+      ...sheet.open.map((words) => ({ what: 'Still open', before: words, after: '' })),
+    ]);
+  });
+  it('tell of what is new and what is gone', () => {
+    const volumes = [{ name: 'Night', step: 12, of: 40, isAssumed: false }];
+    expect(sheetChanges(sheet, { ...sheet, volumes }).map(({ what, before, after }) => [what, before, after])).toEqual([
+      ['Never louder than, Flat', '30 of 40, assumed', ''],
+      ['Never louder than, Bass at +6', 'not measured', ''],
+      ['Never louder than, Night', '', '12 of 40'],
+    ]);
   });
 });

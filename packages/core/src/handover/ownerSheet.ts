@@ -9,6 +9,7 @@ import { SOURCE_CONTROLS } from '../source/sourceControls.ts';
 import type { RunStep } from '../run/run.ts';
 import { tuneFindings } from '../run/tuneFindings.ts';
 import type { TraceVerdict } from '../traces/analyseTrace.ts';
+import { voltageFactor } from '../levels/decibels.ts';
 import { fixed, formatQuantity } from '../units/formatQuantity.ts';
 
 /** What an owner takes home: how loud it may be played, what to leave alone, and what was done. */
@@ -192,7 +193,10 @@ function firstDelivered(now: Situation, { id, loadOhm }: Channel): string {
   const proof = stepId('proof', id);
   const [first, ...later] = readingsAt(now, proof, 'loaded-voltage', 'load');
   if (first === undefined || later.length === 0) return '';
-  const watt = first.value ** 2 / (first.conditions.loadOhm || loadOhm);
+  const { toneLevelDbfs, filters } = first.conditions;
+  // As the proof tells it: with a full-scale tone, where no filter takes anything off.
+  const fullScaleVolt = first.value * voltageFactor(-toneLevelDbfs - (filters?.provedDb ?? filters?.setDb ?? 0));
+  const watt = fullScaleVolt ** 2 / (first.conditions.loadOhm || loadOhm);
   const trace = tracesAt(now, proof, 'load').find(({ takenAt }) => takenAt < later[0]!.takenAt);
   const verdict = trace?.analysis.channels[trace.channelIndex]?.clipping.verdict;
   return `${formatQuantity(watt, 'W')}${verdict === undefined ? '' : (VERDICTS[verdict] ?? '')}`;

@@ -1,10 +1,9 @@
 import { escapeText as text } from './escapeText.ts';
 import { systemDrawing } from './systemDrawing.ts';
-import type { OwnerSheet, SheetSignature } from './ownerSheet.ts';
+import { NOTHING, type OwnerSheet, type SheetSignature } from './ownerSheet.ts';
 
 type Channel = OwnerSheet['channels'][number];
 const CELLS: readonly (readonly [name: string, of: (channel: Channel) => string])[] = [
-  ['Drivers', ({ drivers }) => drivers],
   ['Load', ({ load }) => load],
   ['Set to', ({ set }) => set],
   ['Before', ({ before }) => before],
@@ -25,13 +24,13 @@ const STYLE = `
   .volumes li { border: .4mm solid #bdb6a6; border-radius: 2mm; padding: 3mm 5mm; min-width: 42mm; }
   .volumes b { display: block; font-size: 34pt; line-height: 1.1; } .bar { height: 3mm; border-radius: 1.5mm; background: #e6e1d6; margin-top: 2mm; overflow: hidden; }
   .bar i { display: block; height: 100%; background: #1f4190; }
-  table { border-collapse: collapse; width: 100%; font-size: 9.5pt; } th, td { text-align: left; padding: 1.2mm 2mm 1.2mm 0; border-bottom: .2mm solid #d8d2c4; vertical-align: top; }
-  .drawing { overflow-x: auto; } .drawing svg { width: 100%; min-width: 150mm; height: auto; display: block; }
+  .channel { border-top: .2mm solid #d8d2c4; padding: 2mm 0; break-inside: avoid; } .channel p { margin: 0 0 1mm; } h3 { font-size: 11pt; margin: 0; }
+  dl { display: grid; grid-template-columns: repeat(auto-fill, minmax(34mm, 1fr)); gap: 1mm 4mm; margin: 0; font-size: 9.5pt; } dt { color: #57534a; font-size: 8.5pt; } dd { margin: 0; overflow-wrap: anywhere; }
+  .drawing { overflow-x: auto; } .drawing svg { width: 100%; min-width: 130mm; height: auto; display: block; }
   ul { margin: 0; padding-left: 5mm; } li { margin-bottom: 1mm; }
   .warn { border-left: 1.2mm solid #a35c00; padding: 1mm 0 1mm 3mm; }
-  @media screen and (max-width: 640px) { body { padding: 5mm; } thead { display: none; } tr { display: block; padding: 2mm 0; border-bottom: .2mm solid #d8d2c4; }
-    th, td { display: block; border: 0; padding: .2mm 0; } th { font-size: 11pt; } td::before { content: attr(data-name) ": "; color: #57534a; } }
-  @page { margin: 0; } @media print { h2 { break-after: avoid; } tr, li { break-inside: avoid; } }`;
+  @media screen and (max-width: 640px) { body { padding: 5mm; } }
+  @page { margin: 0; } @media print { h2 { break-after: avoid; } li { break-inside: avoid; } }`;
 
 /** Under the heading of a sheet that was signed. */
 export const signatureWords = ({ issue, by, at, leftOpen }: SheetSignature): string =>
@@ -49,10 +48,14 @@ export function sheetPage(sheet: OwnerSheet): string {
     step === undefined
       ? `<li><span>${text(name)}</span><b aria-label="not measured">?</b><span class="quiet">not measured: leave it off</span></li>`
       : `<li><span>${text(name)}</span><b>${step}</b><span class="quiet">of ${of}${isAssumed ? ', assumed, not measured' : ''}</span><div class="bar" role="img" aria-label="${step} of ${of}"><i style="width:${Math.round((100 * step) / of)}%"></i></div></li>`;
-  // Nobody reads a column of nothing.
-  const cells = CELLS.filter(([, of]) => channels.some((channel) => of(channel) !== ''));
-  const row = (channel: OwnerSheet['channels'][number]): string =>
-    `<tr><th scope="row">${text(channel.name)}</th>${cells.map(([name, of]) => `<td data-name="${name}">${text(of(channel))}</td>`).join('')}</tr>`;
+  const block = (channel: Channel): string =>
+    `<section class="channel"><h3>${text(channel.name)}</h3><p class="quiet">${text(channel.drivers)}</p><dl>${CELLS.map(
+      ([name, of]) => [name, of(channel)] as const,
+    )
+      // Nobody reads a row of nothing.
+      .filter(([, value]) => value !== '' && value !== NOTHING)
+      .map(([name, value]) => `<div><dt>${name}</dt><dd>${text(value)}</dd></div>`)
+      .join('')}</dl></section>`;
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${text(job)}: how loud it may be played</title><style>${STYLE}</style></head><body>
@@ -63,11 +66,10 @@ ${isWhole ? '' : '<p class="warn"><strong>This tune is not finished.</strong> Wh
 <ul class="volumes">${volumes.map(volume).join('')}</ul>
 <h2>Leave alone</h2>
 <ul>${leaveAlone.map(({ what, why }) => `<li><strong>${text(what)}.</strong> ${text(why)}</li>`).join('')}</ul>
-${channels.length === 0 ? '' : `<h2>How it is wired</h2>\n<div class="drawing">${systemDrawing(sheet)}</div>`}
+${channels.length === 0 ? '' : `<h2>How it is wired</h2>\n<div class="drawing">${systemDrawing(sheet, false)}</div>`}
 <h2>What was set</h2>
 ${sheet.system.levels.length === 0 ? '' : `<p>Processor: ${text(sheet.system.levels.map(({ name, set }) => `${name} ${set}`).join(', '))}.</p>`}
-<table><thead><tr><th>Channel</th>${cells.map(([name]) => `<th>${name}</th>`).join('')}</tr></thead>
-<tbody>${channels.map(row).join('')}</tbody></table>
+${channels.map(block).join('')}
 ${open.length === 0 ? '' : `<h2>Still open</h2><ul>${open.map((words) => `<li>${text(words)}</li>`).join('')}</ul>`}
 <p class="quiet" style="margin-top:6mm">Loud sound harms hearing for good: at full volume a few minutes are enough. The manuals of the equipment come first.</p>
 </main></body></html>

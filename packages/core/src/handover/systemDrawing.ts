@@ -9,9 +9,10 @@ const MOST_LETTERS = 27;
 /**
  * The signal's way as a drawing: source, processor, amplifiers, and every channel at its terminals.
  *
+ * @param standsAlone - a file of its own, not a part of a page
  * @returns an SVG document with its words as text, readable without anything fetched
  */
-export function systemDrawing({ system, channels }: Pick<OwnerSheet, 'system' | 'channels'>): string {
+export function systemDrawing({ system, channels }: Pick<OwnerSheet, 'system' | 'channels'>, standsAlone = true): string {
   const amplifiers = [...new Set(channels.map(({ amplifier }) => amplifier))];
   // Channels stand by their amplifier, so that no line crosses another.
   const rows = amplifiers.flatMap((amplifier) => channels.filter((channel) => channel.amplifier === amplifier));
@@ -35,10 +36,10 @@ export function systemDrawing({ system, channels }: Pick<OwnerSheet, 'system' | 
     );
   const ends = rows.flatMap((channel, row) => [
     line(columnX(stages.length - 1) + BOX.width, middleOf(channel.amplifier), columnX(stages.length), rowY(row)),
-    box(columnX(stages.length), rowY(row), channel.name, `${channel.terminals} · ${channel.load}`),
+    box(columnX(stages.length), rowY(row), channel.name, `${channel.terminals} · ${channel.load.split(',')[0]!}`),
   ]);
   const width = columnX(stages.length) + BOX.width + PAD;
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" role="img" aria-label="${escapeText(wayWords(system, rows))}" font-family="IBM Plex Sans, system-ui, sans-serif">${lines.join('')}${boxes.join('')}${ends.join('')}</svg>`;
+  return `<svg${standsAlone ? ' xmlns="http://www.w3.org/2000/svg"' : ''} viewBox="0 0 ${width} ${height}" role="img" aria-label="${escapeText(wayWords(system, rows))}" font-family="IBM Plex Sans, system-ui, sans-serif">${lines.join('')}${boxes.join('')}${ends.join('')}</svg>`;
 }
 
 /** The same for whoever does not see it. */

@@ -1,0 +1,168 @@
+import type { SignedSheet } from '@yield/contract';
+import { sheetChanges, type OwnerSheet, type SheetChange } from '@yield/core';
+import { useState, type JSX } from 'react';
+import { deviceName } from '../api/device.ts';
+import { problemWords } from '../api/problem.ts';
+import { useSignSheetMutation } from '../api/yieldApi.ts';
+import type { TuneRun } from '../tune/useTuneRun.ts';
+import { FindingLine } from '../ui/FindingLine.tsx';
+import { ErrorNotice } from '../ui/Notice.tsx';
+import { useDraft } from '../ui/useDraft.ts';
+
+interface Props {
+  run: TuneRun;
+  present: OwnerSheet;
+  /** undefined while they are not known */
+  issues: readonly SignedSheet[] | undefined;
+  shown: number | undefined;
+  onShow: (issue: number | undefined) => void;
+}
+
+/** Issues that were signed, what has changed since the last one, and the next signature. */
+export function Signing({ run, present, issues, shown, onShow }: Props): JSX.Element {
+  const last = issues?.at(-1);
+  const since = last === undefined ? [] : sheetChanges(last.sheet, present);
+  return (
+    <section className="space-y-5" aria-label="Signed issues">
+      {last === undefined ? (
+        <p className="text-quiet">
+          {issues === undefined ? 'Signed sheets are kept on the server, which does not answer just now.' : 'Not signed yet.'}
+        </p>
+      ) : since.length === 0 ? (
+        <FindingLine finding={{ grade: 'good', words: `Issue ${last.issue} says how the tune stands.` }} />
+      ) : (
+        <FindingLine
+          finding={{
+            grade: 'stale',
+            words: `Issue ${last.issue} is superseded: ${since.length === 1 ? 'one line is' : `${since.length} lines are`} otherwise now.`,
+            next: 'Sign the next one, and hand that over.',
+          }}
+        />
+      )}
+      {issues !== undefined && issues.length > 0 && (
+        <ol className="divide-line border-line divide-y border-y">
+          {[...issues].reverse().map((issue) => (
+            <Issue
+              key={issue.id}
+              issue={issue}
+              isShown={shown === issue.issue}
+              onShow={() => onShow(shown === issue.issue ? undefined : issue.issue)}
+              changes={sheetChanges(issue.sheet, issues.find((each) => each.issue === issue.issue + 1)?.sheet ?? present)}
+            />
+          ))}
+        </ol>
+      )}
+      {issues !== undefined && (last === undefined || since.length > 0) && (
+        <SignForm run={run} isWhole={present.isWhole} next={(last?.issue ?? 0) + 1} />
+      )}
+    </section>
+  );
+}
+
+function Issue({
+  issue: { issue, signedBy, signedAt, leftOpen },
+  isShown,
+  onShow,
+  changes,
+}: {
+  issue: SignedSheet;
+  isShown: boolean;
+  onShow: () => void;
+  changes: readonly SheetChange[];
+}): JSX.Element {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <li className="py-3">
+      <p className="font-medium">
+        Issue {issue}, {signedBy}
+      </p>
+      <p className="text-quiet text-sm">
+        <time dateTime={signedAt}>{new Date(signedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}</time>
+        {leftOpen === '' ? '' : `. Left open: ${leftOpen}`}
+      </p>
+      <div className="mt-1 flex flex-wrap gap-2">
+        <button type="button" className="btn btn-sm min-h-11" aria-pressed={isShown} onClick={onShow}>
+          {isShown ? 'Back to the present one' : 'Look at it'}
+        </button>
+        {changes.length > 0 && (
+          <button type="button" className="btn btn-sm min-h-11" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+            {isOpen ? 'Less' : 'What changed after it'}
+          </button>
+        )}
+      </div>
+      {isOpen && <Changes changes={changes} />}
+    </li>
+  );
+}
+
+/** Two sheets side by side, line by line where they differ. */
+const Changes = ({ changes }: { changes: readonly SheetChange[] }): JSX.Element => (
+  <ul className="mt-2 space-y-2 text-sm">
+    {changes.map(({ what, before, after }, k) => (
+      <li key={k} className="min-w-0">
+        <p className="text-quiet">{what}</p>
+        <div className="grid grid-cols-2 gap-3">
+          <p className="break-words line-through">{before === '' ? '–' : before}</p>
+          <p className="font-medium break-words">{after === '' ? '–' : after}</p>
+        </div>
+      </li>
+    ))}
+  </ul>
+);
+
+function SignForm({ run, isWhole, next }: { run: TuneRun; isWhole: boolean; next: number }): JSX.Element {
+  const [name, setName] = useDraft('sign/name', deviceName());
+  const [leftOpen, setLeftOpen] = useDraft(`sign/open/${run.tune.id}`);
+  const [sign, { isLoading, error }] = useSignSheetMutation();
+  const [fault, setFault] = useState<string>();
+  const submit = async (): Promise<void> => {
+    const missing =
+      name.trim() === ''
+        ? 'Who signs it?'
+        : !isWhole && leftOpen.trim() === ''
+          ? 'Something is still open: say what was left, and why.'
+          : run.unsentIds.size > 0
+            ? 'Some entries are still on this device alone. Wait until they are stored, then sign.'
+            : undefined;
+    setFault(missing);
+    if (missing !== undefined) return;
+    const body = { id: crypto.randomUUID(), seen: run.tune.changes, signedBy: name.trim(), leftOpen: leftOpen.trim() };
+    const result = await sign({ id: run.tune.id, body });
+    if (result.error === undefined) setLeftOpen(null);
+  };
+  return (
+    <form
+      className="panel space-y-3"
+      aria-label={`Sign issue ${next}`}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void submit();
+      }}
+    >
+      <h2 className="font-semibold">Sign issue {next}</h2>
+      <label className="block">
+        <span className="label mb-1 block">Name</span>
+        <input className="input min-h-11 w-full" maxLength={100} value={name} onChange={(event) => setName(event.target.value)} />
+      </label>
+      <label className="block">
+        <span className="label mb-1 block">What is left open, and why{isWhole ? ' (if anything)' : ''}</span>
+        <textarea
+          className="textarea min-h-20 w-full"
+          maxLength={1000}
+          value={leftOpen}
+          onChange={(event) => setLeftOpen(event.target.value)}
+        />
+      </label>
+      <p className="text-quiet text-sm">It stays as it is. What is changed afterwards supersedes it, and makes the next issue.</p>
+      {fault !== undefined && (
+        <p role="alert" className="text-stop">
+          {fault}
+        </p>
+      )}
+      {error !== undefined && <ErrorNotice>{problemWords(error).text}</ErrorNotice>}
+      <button type="submit" className="btn btn-primary btn-tall w-full" disabled={isLoading}>
+        Sign
+      </button>
+    </form>
+  );
+}
