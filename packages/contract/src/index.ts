@@ -1,6 +1,7 @@
 export * from './openapi.ts';
 export * from './operations.ts';
 export * from './schemas/calculations.ts';
+export * from './schemas/gear.ts';
 export * from './schemas/handover.ts';
 export * from './schemas/records.ts';
 export { MOST_VERSION } from './schemas/fields.ts';

@@ -1,5 +1,6 @@
 import type { TSchema } from 'typebox';
 import * as calc from './schemas/calculations.ts';
+import * as gear from './schemas/gear.ts';
 import * as handover from './schemas/handover.ts';
 import * as records from './schemas/records.ts';
 
@@ -210,6 +211,18 @@ const operations = {
   },
   readShop: { method: 'get', path: '/shop', summary: 'The shop’s house rules and meter: what a new tune begins with' },
   saveShop: { method: 'put', path: '/shop', summary: 'Change the shop’s house rules and meter', body: records.SaveShopSchema },
+  listGear: {
+    method: 'get',
+    path: '/gear',
+    summary: 'The gear of the shop: its library, what stands in tunes, and what was measured on it',
+  },
+  saveGear: {
+    method: 'put',
+    path: '/gear/{gearId}',
+    summary: 'Put gear into the library, or change it there; no tune changes',
+    body: gear.SaveGearSchema,
+  },
+  removeGear: { method: 'delete', path: '/gear/{gearId}', summary: 'Take gear out of the library; no tune changes' },
   createTune: { method: 'post', path: '/tunes', summary: 'A new tune with an empty chain', body: records.NewTuneSchema },
   readTune: { method: 'get', path: '/tunes/{tuneId}', summary: 'A tune with its chain, readings, traces and marks' },
   readRun: {

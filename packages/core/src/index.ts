@@ -164,3 +164,6 @@ export * from './run/kinds/listening/kind.ts';
 export * from './run/kinds/response/curves.ts';
 export * from './run/kinds/response/features.ts';
 export * from './run/kinds/response/judge.ts';
+export * from './gear/gear.ts';
+export * from './gear/chainFromGear.ts';
+export * from './gear/gearCsv.ts';

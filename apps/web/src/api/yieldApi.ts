@@ -8,8 +8,10 @@ import {
 } from '@reduxjs/toolkit/query/react';
 import type {
   ArchivedTune,
+  GearRow,
   HistoryRow,
   NewTune,
+  SaveGear,
   SaveShop,
   ShopSettings,
   SignedSheet,
@@ -68,7 +70,7 @@ export const HISTORY_PAGE = 50;
 export const yieldApi = createApi({
   reducerPath: 'api',
   baseQuery: liveOrSeen,
-  tagTypes: ['list', 'tune', 'shop', 'sheets'],
+  tagTypes: ['list', 'tune', 'shop', 'sheets', 'gear'],
   // A tune may have been changed in another window.
   refetchOnFocus: true,
   refetchOnReconnect: true,
@@ -114,6 +116,16 @@ export const yieldApi = createApi({
     readRevision: build.query<{ version: number; body: Chain }, { id: string; version: number }>({
       query: ({ id, version }) => `/tunes/${id}/chain/${version}`,
     }),
+    listGear: build.query<GearRow[], void>({ query: () => '/gear', providesTags: ['gear'], keepUnusedDataFor: 5 }),
+    saveGear: build.mutation<GearRow, { id: string; body: SaveGear }>({
+      query: ({ id, body }) => ({ url: `/gear/${id}`, method: 'PUT', body }),
+      invalidatesTags: ['gear'],
+    }),
+    removeGear: build.mutation<void, string>({ query: (id) => ({ url: `/gear/${id}`, method: 'DELETE' }), invalidatesTags: ['gear'] }),
+    saveChain: build.mutation<{ version: number; body: Chain }, { id: string; version: number; chain: Chain }>({
+      query: ({ id, ...body }) => ({ url: `/tunes/${id}/chain`, method: 'PUT', body }),
+      invalidatesTags: (_result, _error, { id }) => ['list', { type: 'tune', id }],
+    }),
     listSheets: build.query<SignedSheet[], string>({
       query: (id) => `/tunes/${id}/sheets`,
       providesTags: (_result, _error, id) => [{ type: 'sheets', id }],
@@ -139,6 +151,10 @@ export const {
   useCreateTuneMutation,
   useReadHistoryQuery,
   useReadRevisionQuery,
+  useListGearQuery,
+  useSaveGearMutation,
+  useRemoveGearMutation,
+  useSaveChainMutation,
   useListSheetsQuery,
   useSignSheetMutation,
   useDeleteTuneMutation,

@@ -20,6 +20,8 @@ const TraceScreen = lazy(() => import('../trace/TraceScreen.tsx'));
 const TonesScreen = lazy(() => import('../tones/TonesScreen.tsx'));
 const CrossoversScreen = lazy(() => import('../crossovers/CrossoversScreen.tsx'));
 const LoadsScreen = lazy(() => import('../loads/LoadsScreen.tsx'));
+const GuideScreen = lazy(() => import('../guide/GuideScreen.tsx'));
+const GearScreen = lazy(() => import('../gear/GearScreen.tsx'));
 const HistoryScreen = lazy(() => import('../history/HistoryScreen.tsx'));
 const ChannelWiringScreen = lazy(() => import('../loads/ChannelWiringScreen.tsx'));
 
@@ -70,6 +72,8 @@ const VIEWS: RouteObject[] = [
     path: 'loads/:tool?',
     element: view('the planner', <LoadsScreen />),
   },
+  { path: 'guide', element: view('the guide', <GuideScreen />) },
+  { path: 'gear', element: view('the gear', <GearScreen />) },
   { path: 'shop', element: view('the house rules', <ShopScreen />) },
   {
     path: 'tones',

@@ -1,5 +1,6 @@
 import { KINDS, STAGES, type StepKind } from '@yield/core';
 import type { JSX } from 'react';
+import { Link } from 'react-router';
 import { Dialog } from '../ui/Dialog.tsx';
 
 const KEYS: readonly [string, string][] = [
@@ -22,6 +23,7 @@ const KEYS: readonly [string, string][] = [
   ['+  −', 'zoom the trace in and out'],
   ['←  →', 'move along the trace'],
   ['0', 'the whole trace'],
+  ['Ctrl+K', 'find anything'],
   ['?', 'this list'],
 ];
 
@@ -39,6 +41,11 @@ export function KeyHelp({ onClose, kinds = KINDS }: { onClose: () => void; kinds
           </div>
         ))}
       </dl>
+      <p className="mt-6">
+        <Link to="/guide" className="text-action inline-flex min-h-11 items-center font-medium hover:underline" onClick={onClose}>
+          The whole guide
+        </Link>
+      </p>
       <StepHelp kinds={kinds} />
     </Dialog>
   );

@@ -1,18 +1,32 @@
-import { ArrowLeft, AudioLines, Keyboard, Moon, Spline, Sun } from 'lucide-react';
-import { useState, type JSX } from 'react';
+import { ArrowLeft, AudioLines, Keyboard, Moon, Search, Spline, Sun } from 'lucide-react';
+import { lazy, Suspense, useEffect, useState, type JSX } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { useKept } from '../ui/useKept.ts';
 import { useKeys } from '../ui/useKeys.ts';
-import { KeyHelp } from './KeyHelp.tsx';
 import { NewVersion } from './NewVersion.tsx';
 import { OutboxStatus } from './OutboxStatus.tsx';
 import { useTheme } from '../ui/useTheme.ts';
+
+// Asked for now and then: neither comes with the first screen.
+const KeyHelp = lazy(async () => ({ default: (await import('./KeyHelp.tsx')).KeyHelp }));
+const SearchDialog = lazy(() => import('../search/SearchDialog.tsx'));
 
 /** The bar above every screen: where we are, what is not sent yet, theme and keys. */
 export function Shell(): JSX.Element {
   const { theme, toggle } = useTheme();
   const [helpOpen, setHelpOpen] = useState(false);
+  const [searchOpen, setSearchOpen] = useState(false);
   const navigate = useNavigate();
+  useEffect(() => {
+    // From within a field too: nothing that is typed begins with Ctrl+K.
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.key.toLowerCase() !== 'k' || (!event.ctrlKey && !event.metaKey) || event.altKey || event.shiftKey) return;
+      event.preventDefault();
+      setSearchOpen(true);
+    };
+    document.addEventListener('keydown', onKey);
+    return () => document.removeEventListener('keydown', onKey);
+  }, []);
   useKeys({
     '?': () => setHelpOpen(true),
     h: () => void navigate('/'),
@@ -31,6 +45,15 @@ export function Shell(): JSX.Element {
         </div>
         <NewVersion />
         <OutboxStatus />
+        <button
+          type="button"
+          className="btn btn-ghost btn-square"
+          onClick={() => setSearchOpen(true)}
+          aria-label="Find anything"
+          title="Find anything (Ctrl+K)"
+        >
+          <Search size={20} aria-hidden />
+        </button>
         <Tool to="/tones" name="Test tones" icon={<AudioLines size={20} aria-hidden />} />
         <Tool to="/loads" name="Load planner" icon={<Spline size={20} aria-hidden />} />
         <button
@@ -46,7 +69,10 @@ export function Shell(): JSX.Element {
         </button>
       </header>
       <Outlet />
-      {helpOpen && <KeyHelp onClose={() => setHelpOpen(false)} />}
+      <Suspense>
+        {helpOpen && <KeyHelp onClose={() => setHelpOpen(false)} />}
+        {searchOpen && <SearchDialog onClose={() => setSearchOpen(false)} />}
+      </Suspense>
     </div>
   );
 }

@@ -200,31 +200,34 @@ export const AMPLIFIER_FIELDS: FieldSpec<Amplifier>[] = [
   },
 ];
 
+/** One driver, by itself or on a channel. */
+export const DRIVER_FIELDS: SimpleField<keyof Driver & string>[] = [
+  { kind: 'text', name: 'name', label: 'Driver' },
+  {
+    kind: 'choice',
+    name: 'coils',
+    label: 'Coils',
+    as: 'number',
+    choices: [
+      { value: '1', label: 'One coil' },
+      { value: '2', label: 'Two coils' },
+      { value: '4', label: 'Four coils' },
+    ],
+  },
+  { kind: 'quantity', unit: 'ohm', name: 'coilOhm', label: 'Each coil' },
+  { kind: 'quantity', unit: 'W', name: 'ratedPowerWatt', label: 'Rated power' },
+  { kind: 'quantity', unit: 'dB', name: 'sensitivityDb', label: 'Sensitivity', optional: true },
+  { kind: 'choice', name: 'role', label: 'Plays', optional: true, choices: choicesOf(ROLE_NAMES) },
+  { kind: 'quantity', unit: 'Hz', name: 'usableFromHz', label: 'Its range, from', optional: true },
+  { kind: 'quantity', unit: 'Hz', name: 'usableToHz', label: 'to', optional: true },
+];
+
 const DRIVERS: ListField<'drivers', Driver> = {
   kind: 'list',
   name: 'drivers',
   label: 'Drivers on this channel',
   itemName: 'driver',
-  fields: [
-    { kind: 'text', name: 'name', label: 'Driver' },
-    {
-      kind: 'choice',
-      name: 'coils',
-      label: 'Coils',
-      as: 'number',
-      choices: [
-        { value: '1', label: 'One coil' },
-        { value: '2', label: 'Two coils' },
-        { value: '4', label: 'Four coils' },
-      ],
-    },
-    { kind: 'quantity', unit: 'ohm', name: 'coilOhm', label: 'Each coil' },
-    { kind: 'quantity', unit: 'W', name: 'ratedPowerWatt', label: 'Rated power' },
-    { kind: 'quantity', unit: 'dB', name: 'sensitivityDb', label: 'Sensitivity', optional: true },
-    { kind: 'choice', name: 'role', label: 'Plays', optional: true, choices: choicesOf(ROLE_NAMES) },
-    { kind: 'quantity', unit: 'Hz', name: 'usableFromHz', label: 'Its range, from', optional: true },
-    { kind: 'quantity', unit: 'Hz', name: 'usableToHz', label: 'to', optional: true },
-  ],
+  fields: DRIVER_FIELDS,
   blank: () => ({ id: newId(), name: '', coils: 1, coilOhm: 4 }),
 };
 

@@ -1,11 +1,12 @@
 import type { HistoryRow, TuneDetail } from '@yield/contract';
 import { kindOfStep } from '@yield/core';
-import { FileText } from 'lucide-react';
+import { FileText, RotateCcw } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { HISTORY_PAGE, useReadHistoryQuery, useReadRevisionQuery } from '../api/yieldApi.ts';
 import { deviceName, nameDevice } from '../api/device.ts';
+import { useEditChain } from '../tune/useEdit.ts';
 import { useTune } from '../tune/useTuneRun.ts';
 import { differences } from '../ui/differences.ts';
 import { Loading } from '../ui/Loading.tsx';
@@ -22,6 +23,8 @@ export default function HistoryScreen(): JSX.Element {
 
 function HistoryOf({ tune }: { tune: TuneDetail }): JSX.Element {
   const [pages, setPages] = useState<readonly (number | undefined)[]>([undefined]);
+  const [of, setOf] = useState('');
+  const stepIds = [...new Set([...tune.readings, ...tune.traces, ...tune.marks].map(({ stepId }) => stepId))].sort();
   return (
     <main className="min-w-0 flex-1 px-6 py-6 max-sm:px-4">
       <div className="flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
@@ -30,6 +33,18 @@ function HistoryOf({ tune }: { tune: TuneDetail }): JSX.Element {
           <p className="text-quiet mt-1 max-w-2xl">Every change that was stored, the newest first. Nothing here is ever written over.</p>
         </div>
         <div className="flex flex-wrap items-end gap-4">
+          <label className="block w-56">
+            <span className="label">Only of</span>
+            <select className="select mt-1 min-h-11 w-full" value={of} onChange={(event) => setOf(event.target.value)}>
+              <option value="">everything</option>
+              <option value="chain">the chain</option>
+              {stepIds.map((stepId) => (
+                <option key={stepId} value={stepId}>
+                  {stepWords(stepId, tune)}
+                </option>
+              ))}
+            </select>
+          </label>
           <Link to={`/tunes/${tune.id}/sheet`} className="btn btn-tall">
             <FileText size={20} aria-hidden /> Owner’s sheet
           </Link>
@@ -42,6 +57,7 @@ function HistoryOf({ tune }: { tune: TuneDetail }): JSX.Element {
             key={before ?? 'newest'}
             tune={tune}
             before={before}
+            of={of}
             onOlder={i === pages.length - 1 ? (change) => setPages([...pages, change]) : undefined}
           />
         ))}
@@ -73,10 +89,13 @@ function DeviceName(): JSX.Element {
 function Page({
   tune,
   before,
+  of,
   onOlder,
 }: {
   tune: TuneDetail;
   before: number | undefined;
+  /** a step, the chain, or everything */
+  of: string;
   onOlder: ((change: number) => void) | undefined;
 }): JSX.Element {
   const { currentData, data, error, refetch } = useReadHistoryQuery(
@@ -96,12 +115,13 @@ function Page({
       </ErrorNotice>
     );
   }
+  const shown = rows.filter((row) => of === '' || (of === 'chain' ? row.kind === 'chain' : stepOf(row, tune) === of));
   return (
     <>
       {rows.length === 0 && before === undefined && <p className="text-quiet">Nothing was changed since the history is kept.</p>}
       <ol className="divide-line border-line divide-y border-b">
-        {rows.map((row, i) => (
-          <Entry key={row.id} tune={tune} row={row} day={dayOf(row) === dayOf(rows[i - 1]) ? undefined : dayOf(row)} />
+        {shown.map((row, i) => (
+          <Entry key={row.id} tune={tune} row={row} day={dayOf(row) === dayOf(shown[i - 1]) ? undefined : dayOf(row)} />
         ))}
       </ol>
       {onOlder !== undefined && rows.length === HISTORY_PAGE && (
@@ -145,15 +165,54 @@ function Entry({ tune, row, day }: { tune: TuneDetail; row: HistoryRow; day: str
           <p className="text-quiet text-sm">
             {[detail, row.who, `chain as of revision ${row.chainVersion}`].filter((part) => part !== undefined && part !== '').join(' · ')}
           </p>
-          {open && (row.kind === 'chain' ? <ChainChanges id={tune.id} version={row.chainVersion} /> : <Changes row={row} />)}
+          {open && <Opened tune={tune} row={row} />}
+          {open && tune.chain.version !== row.chainVersion && <BackTo tune={tune} version={row.chainVersion} />}
         </div>
-        {(row.kind === 'chain' || row.kind === 'tune') && (
+        {(row.kind === 'chain' || row.kind === 'tune' || row.kind === 'reading' || row.kind === 'capture') && (
           <button type="button" className="btn btn-sm min-h-11" aria-expanded={open} onClick={() => setOpen(!open)}>
-            {open ? 'Less' : 'What changed'}
+            {open ? 'Less' : row.kind === 'reading' || row.kind === 'capture' ? 'The chain then' : 'What changed'}
           </button>
         )}
       </div>
     </li>
+  );
+}
+
+/** What changed; of a reading or a capture, what has changed of the chain since. */
+function Opened({ tune, row }: { tune: TuneDetail; row: HistoryRow }): JSX.Element {
+  if (row.kind === 'chain') return <ChainChanges id={tune.id} version={row.chainVersion} />;
+  if (row.kind === 'tune') return <Changes row={row} />;
+  return <SinceThen tune={tune} version={row.chainVersion} />;
+}
+
+/** The chain as it was against the present one. */
+function SinceThen({ tune, version }: { tune: TuneDetail; version: number }): JSX.Element {
+  const { data, error } = useReadRevisionQuery({ id: tune.id, version });
+  if (data === undefined)
+    return error === undefined ? <Loading what="the chain" /> : <p className="text-stop mt-2">{problemWords(error).text}</p>;
+  const rows = differences(tune.chain.body, data.body);
+  return rows.length === 0 ? <p className="text-quiet mt-2">The chain was as it is now.</p> : <Table rows={rows} heads={['Then', 'Now']} />;
+}
+
+/** The chain as it was at a revision, as one more change: nothing of the record is lost. */
+function BackTo({ tune, version }: { tune: TuneDetail; version: number }): JSX.Element | null {
+  const { data } = useReadRevisionQuery({ id: tune.id, version });
+  const { edit } = useEditChain(tune);
+  const [words, setWords] = useState<string>();
+  if (data === undefined || differences(tune.chain.body, data.body).length === 0) return null;
+  const goBack = async (): Promise<void> => {
+    const faults = await edit(data.body);
+    setWords(faults[0]?.message ?? 'The chain is as it was then.');
+  };
+  return (
+    <p className="mt-2 flex flex-wrap items-center gap-3">
+      <button type="button" className="btn btn-sm min-h-11" onClick={() => void goBack()}>
+        <RotateCcw size={16} aria-hidden /> Back to this chain
+      </button>
+      <span className="text-quiet text-sm" role="status">
+        {words ?? 'It becomes one more change; what was read through another chain goes stale or counts again.'}
+      </span>
+    </p>
   );
 }
 
@@ -181,15 +240,21 @@ function ChainChanges({ id, version }: { id: string; version: number }): JSX.Ele
 
 const Changes = ({ row }: { row: HistoryRow }): JSX.Element => <Table rows={differencesOfChanges(row.body.changes)} />;
 
-function Table({ rows }: { rows: readonly { path: string; mine: string; theirs: string }[] }): JSX.Element {
+function Table({
+  rows,
+  heads = ['Before', 'After'],
+}: {
+  rows: readonly { path: string; mine: string; theirs: string }[];
+  heads?: readonly [string, string];
+}): JSX.Element {
   if (rows.length === 0) return <p className="text-quiet mt-2">Nothing that can be seen.</p>;
   return (
     <table className="mt-2 mb-1 w-full text-left text-sm">
       <thead>
         <tr className="text-quiet">
           <th className="py-1 pr-4 font-medium">Field</th>
-          <th className="py-1 pr-4 font-medium">Before</th>
-          <th className="py-1 font-medium">After</th>
+          <th className="py-1 pr-4 font-medium">{heads[0]}</th>
+          <th className="py-1 font-medium">{heads[1]}</th>
         </tr>
       </thead>
       <tbody>

@@ -1,7 +1,8 @@
 import { nextStep, type Intake, type RunStep } from '@yield/core';
-import { ArrowRight } from 'lucide-react';
+import { ArrowRight, CircleHelp } from 'lucide-react';
 import { Suspense, type JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
+import { guidePath } from '../guide/guidePath.ts';
 import { LevelPath } from '../levelPath/LevelPath.tsx';
 import { ConditionsPanel } from '../steps/kit/ConditionsPanel.tsx';
 import { ReadingLog } from '../steps/kit/ReadingLog.tsx';
@@ -73,6 +74,14 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
           <span className="text-quiet max-xl:hidden">
             {index + 1} of {run.steps.length}
           </span>
+          <Link
+            to={guidePath(kind.stage)}
+            className="btn btn-ghost btn-square text-quiet -my-2"
+            aria-label="What this stage is for, in the guide"
+            title="What this stage is for, in the guide"
+          >
+            <CircleHelp size={20} aria-hidden />
+          </Link>
         </div>
       </div>
       <Stops tuneId={tuneId} current={current} />

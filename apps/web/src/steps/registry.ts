@@ -1,29 +1,27 @@
 import type { KindId } from '@yield/core';
 import { lazy } from 'react';
-import { BoxBody } from './box/Body.tsx';
-import { CoilsBody } from './coils/Body.tsx';
 import { GainWhy } from './gain/After.tsx';
 import { GainBody } from './gain/Body.tsx';
-import { HookupBody } from './hookup/Body.tsx';
 import { AmplifierBench } from './kit/AmplifierBench.tsx';
-import { LoadFacts } from './kit/LoadFacts.tsx';
-import { OhmBench } from './kit/OhmBench.tsx';
 import { ProofBody } from './proof/Body.tsx';
 import type { StepView } from './view.ts';
-import { WholeBody } from './whole/Body.tsx';
 
-// The steps about source and filters come with chunks of their own: at the car most visits go to the loads, the gains and the proof.
+// The other stages come with chunks of their own: at the car most visits go to the gains and the proof.
+const loads = () => import('./loadViews.ts');
 const source = () => import('./sourceViews.ts');
 const crossovers = () => import('./crossoverViews.ts');
 const phase = () => import('./phaseViews.ts');
 const response = () => import('./responseViews.ts');
 
+const LoadFacts = lazy(async () => ({ default: (await loads()).LoadFacts }));
+const OhmBench = lazy(async () => ({ default: (await loads()).OhmBench }));
+
 /** What the screen shows of each kind of step. A kind without a view does not compile. */
 export const VIEWS: { [K in KindId]: StepView<K> } = {
-  coils: { Body: CoilsBody, Side: LoadFacts, Bench: OhmBench },
-  box: { Body: BoxBody, Side: LoadFacts },
-  whole: { Body: WholeBody, Side: LoadFacts, Bench: OhmBench },
-  hookup: { Body: HookupBody, Side: LoadFacts },
+  coils: { Body: lazy(async () => ({ default: (await loads()).CoilsBody })), Side: LoadFacts, Bench: OhmBench },
+  box: { Body: lazy(async () => ({ default: (await loads()).BoxBody })), Side: LoadFacts },
+  whole: { Body: lazy(async () => ({ default: (await loads()).WholeBody })), Side: LoadFacts, Bench: OhmBench },
+  hookup: { Body: lazy(async () => ({ default: (await loads()).HookupBody })), Side: LoadFacts },
   flat: {
     Body: lazy(async () => ({ default: (await source()).FlatBody })),
     Side: lazy(async () => ({ default: (await source()).SourceFacts })),

@@ -1,11 +1,13 @@
 import type { TuneDetail } from '@yield/contract';
 import { changesOnto, withChanges } from '@yield/core';
-import type { JSX } from 'react';
+import { lazy, Suspense, type JSX } from 'react';
 import { useReadTuneQuery } from '../api/yieldApi.ts';
 import { entryAdded, entryDropped, nextPlace, outboxSelectors, type OutboxEntry } from '../store/outbox.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
 import { headFields, type TuneHeadFields } from './useEdit.ts';
+
+// Two that meet are rare.
+const StaleSaveDialog = lazy(async () => ({ default: (await import('../ui/StaleSaveDialog.tsx')).StaleSaveDialog }));
 
 type Edit = OutboxEntry & { kind: 'edit' };
 
@@ -28,20 +30,22 @@ function MetEdit({ edit, tune }: { edit: Edit; tune: TuneDetail }): JSX.Element 
   const changes = changesOnto(theirs, edit.changes);
   const mine = isChain ? withChanges(tune.chain.body, changes) : withChanges(headFields(tune), changes);
   return (
-    <StaleSaveDialog
-      what={isChain ? 'The chain' : 'This tune'}
-      mine={isChain ? mine : flatly(mine as TuneHeadFields)}
-      theirs={isChain ? theirs : flatly(tune)}
-      {...(changes.length < edit.changes.length ? { lost: 'Part of what you changed is no longer there, and is left out.' } : {})}
-      onKeepMine={() => {
-        const { hasMet: _met, refused: _refused, ...rest } = edit;
-        dispatch(entryDropped(edit.id));
-        if (changes.length === 0) return;
-        const seen = isChain ? tune.chain.version : tune.version;
-        dispatch(entryAdded({ ...rest, id: crypto.randomUUID(), queuedAt: nextPlace(), seen, changes }));
-      }}
-      onTakeTheirs={() => dispatch(entryDropped(edit.id))}
-    />
+    <Suspense>
+      <StaleSaveDialog
+        what={isChain ? 'The chain' : 'This tune'}
+        mine={isChain ? mine : flatly(mine as TuneHeadFields)}
+        theirs={isChain ? theirs : flatly(tune)}
+        {...(changes.length < edit.changes.length ? { lost: 'Part of what you changed is no longer there, and is left out.' } : {})}
+        onKeepMine={() => {
+          const { hasMet: _met, refused: _refused, ...rest } = edit;
+          dispatch(entryDropped(edit.id));
+          if (changes.length === 0) return;
+          const seen = isChain ? tune.chain.version : tune.version;
+          dispatch(entryAdded({ ...rest, id: crypto.randomUUID(), queuedAt: nextPlace(), seen, changes }));
+        }}
+        onTakeTheirs={() => dispatch(entryDropped(edit.id))}
+      />
+    </Suspense>
   );
 }
 

@@ -1,4 +1,5 @@
 import type { TuneListRow } from '@yield/contract';
+import { chainFromGear } from '@yield/core';
 import { Copy, Download, Plus, RotateCcw, Trash2 } from 'lucide-react';
 import { useDeferredValue, useState, type JSX } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -8,14 +9,19 @@ import {
   useCreateTuneMutation,
   useDeleteTuneMutation,
   useListArchiveQuery,
+  useListGearQuery,
   useListTunesQuery,
   useLoadDemoMutation,
   useRestoreTuneMutation,
+  useSaveChainMutation,
 } from '../api/yieldApi.ts';
+import { newId } from '../chain/chainFields.ts';
+import { GearPicker, pickedGear, type Picks } from '../gear/GearPicker.tsx';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { Loading } from '../ui/Loading.tsx';
+import { Reveal } from '../ui/Reveal.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
 import { StatusMark } from '../ui/StatusMark.tsx';
 import { Exchange } from './Exchange.tsx';
@@ -66,6 +72,9 @@ export function TuneListScreen(): JSX.Element {
               <option value="name">by name</option>
               <option value="open">most to do first</option>
             </select>
+            <Link to="/gear" className="btn btn-tall">
+              Gear
+            </Link>
             <Link to="/shop" className="btn btn-tall">
               House rules
             </Link>
@@ -295,6 +304,10 @@ function EmptyList({ onCreate }: { onCreate: () => void }): JSX.Element {
 function NewTuneDialog({ like, onClose }: { like?: TuneListRow; onClose: () => void }): JSX.Element {
   const [create, { error: notCreated }] = useCreateTuneMutation();
   const [copy, { error: notCopied }] = useCopyTuneMutation();
+  const [saveChain] = useSaveChainMutation();
+  const { data: gear = [] } = useListGearQuery(undefined, { skip: like !== undefined });
+  const [picks, setPicks] = useState<Picks>({});
+  const [left, setLeft] = useState<{ id: string; drivers: string[] }>();
   const error = notCreated ?? notCopied;
   const navigate = useNavigate();
   return (
@@ -309,10 +322,32 @@ function NewTuneDialog({ like, onClose }: { like?: TuneListRow; onClose: () => v
           const body = { id: crypto.randomUUID(), name, vehicle };
           const result = await (like === undefined ? create(body) : copy({ id: like.id, body }));
           if (result.error !== undefined) return problemWords(result.error).faults;
+          if (Object.keys(picks).length > 0) {
+            const made = chainFromGear(pickedGear(gear, picks), result.data.chain.body, newId);
+            const saved = await saveChain({ id: body.id, version: result.data.chain.version, chain: made.chain });
+            if (saved.error !== undefined) return [{ pointer: '', message: problemWords(saved.error).text }];
+            if (made.left.length > 0) {
+              setLeft({ id: body.id, drivers: made.left });
+              return [];
+            }
+          }
           await navigate(`/tunes/${result.data.id}/chain`);
           return [];
         }}
       />
+      {like === undefined && left === undefined && (
+        <Reveal summary="Pick its gear: source, amplifiers, drivers">
+          <GearPicker picks={picks} onPick={setPicks} />
+        </Reveal>
+      )}
+      {left !== undefined && (
+        <div className="mt-4" role="status">
+          <p>The tune is made. No amplifier has a channel left for {left.drivers.join(', ')}: it is to be put into the chain by hand.</p>
+          <Link to={`/tunes/${left.id}/chain`} className="btn btn-primary btn-tall mt-3">
+            To its chain
+          </Link>
+        </div>
+      )}
       {error !== undefined && (
         <div className="mt-4">
           <ErrorNotice>{problemWords(error).text}</ErrorNotice>

@@ -221,8 +221,5 @@ export interface BroughtIn {
   outcome: 'restored' | 'copied' | 'already here';
 }
 
-export const GEAR_KINDS = ['source', 'processor', 'amplifier', 'driver'] as const;
-export type GearKind = (typeof GEAR_KINDS)[number];
-
 type Same<A, B> = [A] extends [B] ? ([B] extends [A] ? true : never) : never;
 export const SHEET_MATCHES_CORE: Same<Static<typeof OwnerSheetSchema>, OwnerSheet> = true;
