@@ -176,14 +176,14 @@ test('a reading sent while the database is stopped is kept, sent when it is back
 test('a server that is down says so and keeps the list’s place', async ({ page }) => {
   await loadDemo(page);
   await page.route('**/api/v1/**', (route) => route.abort());
-  await page.getByRole('link', { name: 'Camper trailer' }).click();
+  await page.getByRole('link', { name: 'Camper trailer', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('The server does not answer');
 });
 
 test('a tune that is put away can be brought back', async ({ page }) => {
   await loadDemo(page);
   await page.getByRole('button', { name: 'Put away Camper trailer' }).click();
-  await expect(page.getByRole('link', { name: 'Camper trailer' })).toHaveCount(0);
+  await expect(page.getByRole('link', { name: 'Camper trailer', exact: true })).toHaveCount(0);
   await page.getByRole('button', { name: 'Bring it back' }).click();
-  await expect(page.getByRole('link', { name: 'Camper trailer' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Camper trailer', exact: true })).toBeVisible();
 });

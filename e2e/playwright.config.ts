@@ -16,6 +16,7 @@ export default defineConfig({
     'gains',
     'phase',
     'response',
+    'handover',
     'live',
     'offline',
   ].map((name) => ({

@@ -7,9 +7,9 @@ export async function loadDemo(page: Page): Promise<void> {
   // The list is asked for first: the demo may be there from an earlier test of the same file.
   await expect(page.getByRole('heading', { name: 'Tunes', exact: true })).toBeVisible();
   const offer = page.getByRole('button', { name: 'Load the demo tunes' });
-  await expect(offer.or(page.getByRole('link', { name: 'Mobile library bus' }))).toBeVisible();
+  await expect(offer.or(page.getByRole('link', { name: 'Mobile library bus', exact: true }))).toBeVisible();
   if (await offer.isVisible()) await offer.click();
-  await expect(page.getByRole('link', { name: 'Mobile library bus' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Mobile library bus', exact: true })).toBeVisible();
 }
 
 /** Opens a step of a demo tune at once: the way over the list is what `loadDemo` walks. */

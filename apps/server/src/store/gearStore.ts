@@ -23,6 +23,15 @@ function idOfKey(key: string): string {
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-8${hex.slice(13, 16)}-8${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
 }
 
+/** Two drivers of one kind are named for their sides in a tune; the shop has one kind of them. */
+const plainName = (kind: string, name: string): string =>
+  kind === 'driver' ? name.replace(/,? +(left|right)( \d+)?$/i, '') || name : name;
+
+function withPlainName(gear: Gear): Gear & { name: string } {
+  const name = plainName(gear.kind, gear.body.name);
+  return { ...gear, name, body: { ...gear.body, name } } as Gear & { name: string };
+}
+
 function gearOf({ source, processor, amplifiers, channels }: Chain): Gear[] {
   return [
     { kind: 'source', body: source },
@@ -48,14 +57,14 @@ export function gearStore(dataSource: DataSource): GearStore {
     const rows = new Map<string, GearRow>(library.map((gear) => [keyOf(gear), { ...gear, tunes: [], figures: [] }]));
     for (const { name: tune, body } of tunes)
       for (const gear of gearOf(body)) {
-        const named = { ...gear, name: gear.body.name };
+        const named = withPlainName(gear);
         const key = keyOf(named);
         // Of several tunes the one that was changed last has the figures.
         const row: GearRow = rows.get(key) ?? { ...named, id: idOfKey(key), version: 0, tunes: [], figures: [] };
         if (!row.tunes.includes(tune)) row.tunes.push(tune);
         rows.set(key, row);
       }
-    for (const { kind, name, ...figure } of measured) rows.get(keyOf({ kind, name }))?.figures.push(figure);
+    for (const { kind, name, ...figure } of measured) rows.get(keyOf({ kind, name: plainName(kind, name) }))?.figures.push(figure);
     return [...rows.values()].sort((a, b) => a.name.localeCompare(b.name));
   }
 

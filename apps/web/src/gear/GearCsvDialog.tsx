@@ -23,7 +23,8 @@ export function GearCsvDialog({ text, gear, onClose }: { text: string; gear: rea
       faults: read.faults,
     };
   }, [text, gear]);
-  const changes = rows.filter(({ next, known }) => known === undefined || known.version === 0 || gearWords(known) !== gearWords(next));
+  // What stands in a tune with the same figures needs no place in the library.
+  const changes = rows.filter(({ next, known }) => known === undefined || gearWords(known) !== gearWords(next));
   const take = async (): Promise<void> => {
     for (const { next, known } of changes) {
       const version = known?.version ?? 0;

@@ -20,6 +20,7 @@ export function GearPicker({ picks, onPick }: { picks: Picks; onPick: (picks: Pi
         <span className="label mb-1 block">{label}</span>
         <select
           className="select min-h-11 w-full"
+          aria-label={label}
           value={own.find(({ id }) => picks[id] !== undefined)?.id ?? ''}
           onChange={(event) => {
             const rest = Object.fromEntries(Object.entries(picks).filter(([id]) => own.every((row) => row.id !== id)));

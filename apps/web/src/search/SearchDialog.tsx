@@ -3,7 +3,7 @@ import { useMatch, useNavigate } from 'react-router';
 import { useListGearQuery, useListTunesQuery } from '../api/yieldApi.ts';
 import { benchToggled } from '../store/benchSlice.ts';
 import { useAppDispatch } from '../store/store.ts';
-import { useTuneRun } from '../tune/useTuneRun.ts';
+import { useTuneRun, type TuneRun } from '../tune/useTuneRun.ts';
 import { useVoid } from '../tune/useVoid.ts';
 import { Dialog } from '../ui/Dialog.tsx';
 import { finderOf, type Found } from './finder.ts';
@@ -13,10 +13,17 @@ const MOST_TUNES = 500;
 
 /** Anything by a few letters: tunes, gear, steps, readings, captures, the guide, and what can be done. */
 export default function SearchDialog({ onClose }: { onClose: () => void }): JSX.Element {
+  const tuneId = useMatch('/tunes/:tuneId/*')?.params.tuneId;
+  return tuneId === undefined ? <Finder tuneId="" run={null} onClose={onClose} /> : <OnTune tuneId={tuneId} onClose={onClose} />;
+}
+
+const OnTune = ({ tuneId, onClose }: { tuneId: string; onClose: () => void }): JSX.Element => (
+  <Finder tuneId={tuneId} run={useTuneRun(tuneId)} onClose={onClose} />
+);
+
+function Finder({ tuneId, run, onClose }: { tuneId: string; run: TuneRun | null; onClose: () => void }): JSX.Element {
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
-  const tuneId = useMatch('/tunes/:tuneId/*')?.params.tuneId ?? '';
-  const run = useTuneRun(tuneId);
   const voidIt = useVoid(tuneId);
   const { data: tunes } = useListTunesQuery({ limit: MOST_TUNES });
   const { data: gear } = useListGearQuery();

@@ -61,7 +61,7 @@ export const gearRows = (gear: readonly Gear[]): (string | number)[][] => [
 export function readGearRows(rows: readonly (readonly string[])[], newId: () => string): { gear: Gear[]; faults: Fault[] } {
   const heads = (rows[0] ?? []).map((head) => head.trim().toLowerCase());
   const faults: Fault[] = [];
-  const unknown = heads.filter((head) => head !== '' && !HEADS.includes(head));
+  const unknown = heads.filter((head) => head !== '' && HEADS.every((known) => known.toLowerCase() !== head));
   if (!heads.includes('kind') || !heads.includes('name'))
     return {
       gear: [],
@@ -75,7 +75,7 @@ export function readGearRows(rows: readonly (readonly string[])[], newId: () => 
     const line = i + 2;
     const say = (message: string): void => void faults.push({ pointer: `/${i + 1}`, message: `Line ${line}: ${message}` });
     const cell = (head: string): string => {
-      const at = heads.indexOf(head);
+      const at = heads.indexOf(head.toLowerCase());
       // The apostrophe that keeps a spreadsheet from working a name out.
       return at === -1 ? '' : (cells[at] ?? '').trim().replace(/^'(?=[=+\-@])/, '');
     };

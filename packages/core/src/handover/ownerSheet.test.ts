@@ -88,7 +88,10 @@ describe('what a channel delivered before', () => {
   });
   const before = (readings: LoadReading[]): string => {
     const now = situation(chain, SETTINGS, { readings });
-    return ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' }).channels[0]!.before.replace(/\s/gu, ' ');
+    return ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' }).channels[0]!.before.replace(
+      /\s/gu,
+      ' ',
+    );
   };
   it('is told with a full-scale tone, and where it was measured twice', () => {
     expect(before([])).toBe('');
