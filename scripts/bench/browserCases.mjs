@@ -14,16 +14,44 @@ export async function browserCases(wav, sweep) {
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS });
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const secondVisit = await visitsWithoutServer(browser, `${url}${BUS}/run/gain:bass`);
     const firstLoad = await scriptBytes(page, `${url}${BUS}/run/gain:bass`);
     const readings = await readingToVerdict(page);
     const plans = await eightDrivers(page, url);
     const deconvolution = await sweepToResponse(page, url, sweep);
     const drag = await dragFrames(page, url);
     const zoom = await zoomFrames(page, url, wav);
-    return { firstLoad, readings, plans, deconvolution, drag, zoom };
+    return { firstLoad, secondVisit, readings, plans, deconvolution, drag, zoom };
   } finally {
     await browser.close();
     await server.remove();
+  }
+}
+
+/** How long a later visit takes from its address to the verdict on the screen, with no server to ask. @returns times in ms */
+async function visitsWithoutServer(browser, address) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  try {
+    const first = await context.newPage();
+    await first.goto(address);
+    await first.getByTestId('verdict').waitFor();
+    await first.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
+    // Everything that the worker keeps comes after it is ready.
+    await first.waitForTimeout(5000);
+    await first.close();
+    await context.setOffline(true);
+    const times = [];
+    for (let visit = 0; visit < 5; visit += 1) {
+      const page = await context.newPage();
+      const began = performance.now();
+      await page.goto(address);
+      await page.getByTestId('verdict').waitFor();
+      times.push(performance.now() - began);
+      await page.close();
+    }
+    return times;
+  } finally {
+    await context.close();
   }
 }
 

@@ -110,6 +110,7 @@ export * from './run/runReport.ts';
 export * from './run/tuneFindings.ts';
 export * from './handover/ownerSheet.ts';
 export * from './handover/sheetChanges.ts';
+export { scanCode, scanText } from './handover/scanCode.ts';
 export * from './handover/sheetPage.ts';
 export * from './handover/systemDrawing.ts';
 export * from './run/rulesImpact.ts';

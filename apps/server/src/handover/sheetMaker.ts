@@ -3,7 +3,11 @@ import { Problem } from '../problem.ts';
 import type { SheetTask } from './sheetTask.ts';
 
 /** @param of - what it is made of: the same is made once, whoever asks */
-export type MakeSheet = (of: string, task: SheetTask) => Promise<Uint8Array>;
+export interface MakeSheet {
+  (of: string, task: SheetTask): Promise<Uint8Array>;
+  /** somebody looks at a sheet, and will want it soon */
+  warm: () => void;
+}
 
 /** Sheets of this many tunes and papers are kept; each is some twenty kilobytes. */
 const KEPT = 32;
@@ -13,15 +17,15 @@ const MOST_WAITING = 16;
 /** Sheets are set on a thread of their own, which ends when nobody wants one. */
 export function sheetMaker(): MakeSheet {
   const fromSource = import.meta.url.endsWith('.ts');
-  const pool = new Piscina<SheetTask, Uint8Array>({
+  const pool = new Piscina<SheetTask | 'warm', Uint8Array>({
     filename: new URL(fromSource ? './sheetTask.ts' : './sheetTask.js', import.meta.url).href,
     minThreads: 0,
     maxThreads: 1,
-    idleTimeout: 30_000,
+    idleTimeout: 120_000,
     ...(fromSource ? { execArgv: ['--import', 'tsx'] } : {}),
   });
   const kept = new Map<string, Promise<Uint8Array>>();
-  return (of, task) => {
+  const make = (of: string, task: SheetTask): Promise<Uint8Array> => {
     const known = kept.get(of);
     if (known !== undefined) return known;
     if (pool.queueSize >= MOST_WAITING) throw new Problem(503, 'Too busy', 'Too many sheets are being made. Try again in a moment.');
@@ -33,4 +37,9 @@ export function sheetMaker(): MakeSheet {
     if (oldest !== undefined) kept.delete(oldest);
     return made;
   };
+  const warm = (): void => {
+    // Where it fails, so will the sheet, and says why.
+    if (pool.threads.length === 0) pool.run('warm').catch(() => undefined);
+  };
+  return Object.assign(make, { warm });
 }

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { NOTHING, signatureWords, type OwnerSheet } from '@yield/core';
+import { NOTHING, scanCode, scanText, signatureWords, type OwnerSheet } from '@yield/core';
 import PDFDocument from 'pdfkit';
 
 /** A whole sheet, or what fits a glovebox. */
@@ -48,6 +48,7 @@ export function sheetPdf(sheet: OwnerSheet, paper: Paper): Promise<Buffer> {
   const tags = new Tags(doc);
   heading(doc, tags, sheet, isCard);
   volumes(doc, tags, sheet, isCard);
+  code(doc, tags, sheet, isCard);
   leaveAlone(doc, tags, sheet, isCard);
   if (!isCard) {
     channels(doc, tags, sheet);
@@ -189,6 +190,26 @@ function volumes(doc: Doc, tags: Tags, { volumes: all }: OwnerSheet, isCard: boo
     doc.x = doc.page.margins.left;
     doc.y = top + boxHeight + gap;
   }
+}
+
+/** The safe volumes once more, for a phone. */
+function code(doc: Doc, tags: Tags, sheet: OwnerSheet, isCard: boolean): void {
+  if (sheet.volumes.length === 0) return;
+  const modules = scanCode(scanText(sheet));
+  const size = isCard ? 58 : 68;
+  keepTogether(doc, size);
+  const { left } = doc.page.margins;
+  const top = doc.y;
+  const module = size / modules.length;
+  tags.figure('Code to scan: the highest safe volumes as text', () => {
+    modules.forEach((row, y) =>
+      row.forEach((isDark, x) => {
+        if (isDark) doc.rect(left + x * module, top + y * module, module, module);
+      }),
+    );
+    doc.fill(INK);
+  });
+  doc.y = top + size + 4;
 }
 
 function leaveAlone(doc: Doc, tags: Tags, { leaveAlone: all }: OwnerSheet, isCard: boolean): void {

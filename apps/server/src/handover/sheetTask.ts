@@ -8,7 +8,10 @@ export type SheetTask = { paper: Paper } & (
 );
 
 /** Runs on a worker thread: works a tune out and sets its sheet. */
-export default function runSheetTask({ paper, ...task }: SheetTask): Promise<Uint8Array> {
+export default function runSheetTask(asked: SheetTask | 'warm'): Promise<Uint8Array> {
+  // The thread is there, and has read what it needs: the next one begins at once.
+  if (asked === 'warm') return Promise.resolve(new Uint8Array(0));
+  const { paper, ...task } = asked;
   if ('sheet' in task) return sheetPdf(task.sheet, paper);
   const now = newSituation(task.chain, task.settings, task.records);
   return sheetPdf(ownerSheet(now, runOf(now), task.heading), paper);

@@ -74,6 +74,7 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
       .send(Buffer.from(pdf));
   });
   router.get('/:tuneId/sheets', async (request, response) => {
+    makeSheet.warm();
     response.json(await store.sheets(idOf(request, 'tuneId')));
   });
   router.post('/:tuneId/sheets', async (request, response) => {

@@ -6,7 +6,8 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { putChanges } from '../api/tuneParts.ts';
 import { yieldApi } from '../api/yieldApi.ts';
 import { entriesFound, entryAdded, nextPlace, outboxSelectors, outboxSlice, type OutboxEntry } from './outbox.ts';
-import { laneOf, outboxSender } from './outboxSender.ts';
+import before from './fixtures/queueBefore.json' with { type: 'json' };
+import { findEntries, laneOf, outboxSender } from './outboxSender.ts';
 
 const kept = vi.hoisted(() => ({ store: new Map<string, unknown>(), refuses: false }));
 vi.mock('idb-keyval', () => ({
@@ -248,5 +249,26 @@ describe('the queue', () => {
     expect(laneOf(own)).toBe(`capture/${own.id}`);
     expect(laneOf(mark([]))).toBe('tune/t');
     expect(laneOf({ ...fresh(), kind: 'void', of: 'trace', targetId: own.id, reason: null })).toBe(laneOf(own));
+  });
+});
+
+describe('what an older version left in the browser', () => {
+  it('is found, and sent whole in its order: readings without a place first', async () => {
+    // As the versions of 23 to 25 November 2026 wrote it: readings had no place in the queue, ticks no `earlier`.
+    for (const entry of before) kept.store.set(`outbox:${entry.id}`, entry);
+    kept.store.set(`bytes:${before.at(-1)!.id}`, new Uint8Array([1, 2, 3]));
+    serve((url) => {
+      if (url.includes('/marks/')) return { status: 200, body: { stepId: 'hookup:left', checks: ['one'], version: 1 } };
+      if (url.includes('/edits/')) return { status: 200, body: { version: 2, body: TUNE.chain.body } };
+      return { status: url.endsWith('/void') ? 204 : 201, body: {} };
+    });
+    const store = newStore();
+    store.dispatch(entriesFound(await findEntries()));
+    await settled(store);
+    const own = asked.filter(({ url }) => !url.includes('/traces/'));
+    expect(own.map(({ url }) => url.replace(/^.*\/tunes\/t\//, '').split('/')[0])).toEqual(['readings', 'marks', 'readings', 'edits']);
+    expect(own[0]!.body).toMatchObject({ value: 17.3, kind: 'gain-voltage' });
+    expect(asked.some(({ url }) => url.includes('/traces/0b0d8a3e-1111-4000-8000-000000000005'))).toBe(true);
+    expect([...kept.store.keys()].filter((key) => /^(outbox|bytes):/.test(key))).toEqual([]);
   });
 });

@@ -4,6 +4,7 @@ import type { LoadReading, TuneSettings } from '../job/records.ts';
 import { runOf } from '../run/run.ts';
 import { loadConditionsIn, situation } from '../run/testKit.fixture.ts';
 import { ownerSheet } from './ownerSheet.ts';
+import { scanCode, scanText } from './scanCode.ts';
 import { sheetChanges } from './sheetChanges.ts';
 import { sheetPage } from './sheetPage.ts';
 import { systemDrawing } from './systemDrawing.ts';
@@ -118,5 +119,16 @@ describe('two sheets side by side', () => {
       ['Never louder than, Bass at +6', 'not measured', ''],
       ['Never louder than, Night', '', '12 of 40'],
     ]);
+  });
+});
+
+describe('the code to scan', () => {
+  it('holds the volumes as plain text', () => {
+    const text = scanText(sheetOf(chainOf()));
+    expect(text).toBe('Van\nFlat: never above 30 of 40\nBass at +6: leave it off');
+    const modules = scanCode(text);
+    // The finder in the corner: seven dark modules, a light ring, a dark heart.
+    expect(modules[0]!.slice(0, 8)).toEqual([true, true, true, true, true, true, true, false]);
+    expect(modules[1]!.slice(0, 8)).toEqual([true, false, false, false, false, false, true, false]);
   });
 });

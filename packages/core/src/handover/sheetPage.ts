@@ -1,4 +1,5 @@
 import { escapeText as text } from './escapeText.ts';
+import { scanSvg, scanText } from './scanCode.ts';
 import { systemDrawing } from './systemDrawing.ts';
 import { NOTHING, type OwnerSheet, type SheetSignature } from './ownerSheet.ts';
 
@@ -26,6 +27,7 @@ const STYLE = `
   .bar i { display: block; height: 100%; background: #1f4190; }
   .channel { border-top: .2mm solid #d8d2c4; padding: 2mm 0; break-inside: avoid; } .channel p { margin: 0 0 1mm; } h3 { font-size: 11pt; margin: 0; }
   dl { display: grid; grid-template-columns: repeat(auto-fill, minmax(34mm, 1fr)); gap: 1mm 4mm; margin: 0; font-size: 9.5pt; } dt { color: #57534a; font-size: 8.5pt; } dd { margin: 0; overflow-wrap: anywhere; }
+  .scan { display: flex; align-items: center; gap: 3mm; margin: 3mm 0 0; } .scan svg { width: 24mm; height: 24mm; flex: none; }
   .drawing { overflow-x: auto; } .drawing svg { width: 100%; min-width: 130mm; height: auto; display: block; }
   ul { margin: 0; padding-left: 5mm; } li { margin-bottom: 1mm; }
   .warn { border-left: 1.2mm solid #a35c00; padding: 1mm 0 1mm 3mm; }
@@ -64,6 +66,7 @@ export function sheetPage(sheet: OwnerSheet): string {
 ${isWhole ? '' : '<p class="warn"><strong>This tune is not finished.</strong> What is missing stands at the end; until then the volumes are no promise.</p>'}
 <h2>Never louder than</h2>
 <ul class="volumes">${volumes.map(volume).join('')}</ul>
+${volumes.length === 0 ? '' : `<figure class="scan">${scanSvg(scanText(sheet))}<figcaption class="quiet">The same for a phone: scan it.</figcaption></figure>`}
 <h2>Leave alone</h2>
 <ul>${leaveAlone.map(({ what, why }) => `<li><strong>${text(what)}.</strong> ${text(why)}</li>`).join('')}</ul>
 ${channels.length === 0 ? '' : `<h2>How it is wired</h2>\n<div class="drawing">${systemDrawing(sheet, false)}</div>`}
