@@ -35,7 +35,7 @@ async function visitsWithoutServer(browser, address) {
     const first = await context.newPage();
     await first.goto(address);
     await first.getByTestId('verdict').waitFor();
-    await first.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
+    await first.evaluate(() => globalThis.navigator.serviceWorker.ready.then(() => undefined));
     // Everything that the worker keeps comes after it is ready.
     await first.waitForTimeout(5000);
     await first.close();

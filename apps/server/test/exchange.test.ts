@@ -4,7 +4,6 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { once } from 'node:events';
-import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import type { BroughtIn, Manifest, SignedSheet, TuneDetail, TuneFile } from '@yield/contract';
 import { CoreError, seededRandom } from '@yield/core';
@@ -40,7 +39,7 @@ async function packed(files: ReadonlyMap<string, Uint8Array | string>): Promise<
   const zip = new yazl.ZipFile();
   for (const [name, content] of files) zip.addBuffer(Buffer.from(content), name);
   zip.end();
-  return buffer(zip.outputStream as unknown as Readable);
+  return buffer(zip.outputStream);
 }
 const hashOf = (content: Uint8Array | string): string => createHash('sha256').update(content).digest('hex');
 
@@ -106,7 +105,7 @@ describe('tunes out and in', () => {
       expect.arrayContaining(['schema.json', `tunes/${BUS}/sheets/issue-1.pdf`, `tunes/${BUS}/readings.csv`]),
     );
     // No cell of it is a formula.
-    expect(files.get(`tunes/${BUS}/readings.csv`)!.toString()).toContain(",'=the wrong coil,");
+    expect(files.get(`tunes/${BUS}/readings.csv`)!.toString()).toContain(`,"'=the wrong coil",`);
   });
 
   it('come into an empty store as they were: exported again they are the same, byte for byte', async () => {
@@ -319,4 +318,6 @@ describe('signing', () => {
 });
 
 it('CSV: quotes, commas and line ends are kept, formulas made text, figures left alone', () =>
-  expect(csvText([['a,b', 'say "x"', '=1+1', '-4', -4, '@cmd', 'plain'], []])).toBe(`"a,b","say ""x""",'=1+1,'-4,-4,'@cmd,plain\r\n\r\n`));
+  expect(csvText([['a,b', 'say "x"', '=1+1', '-4', -4, '@cmd', 'plain'], []])).toBe(
+    `"a,b","say ""x""","'=1+1","'-4",-4,"'@cmd",plain\r\n\r\n`,
+  ));

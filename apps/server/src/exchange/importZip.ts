@@ -418,6 +418,6 @@ async function insert(
       voidedAt: voidedAt === undefined ? null : new Date(voidedAt),
       voidedReason: voidedReason ?? null,
       chainVersion: chainVersion ?? null,
-    } as never);
+    });
   }
 }

@@ -16,7 +16,7 @@ export function gearRoutes(settings: ServerSettings, store: GearStore): Router {
     // By its kind, so that faults speak of that kind alone.
     const schema =
       typeof kind === 'string' && Object.hasOwn(SAVE_GEAR_SCHEMAS, kind) ? SAVE_GEAR_SCHEMAS[kind as SaveGear['kind']] : SaveGearSchema;
-    response.json(await store.save(idOf(request, 'gearId'), bodyOf(schema, request) as SaveGear));
+    response.json(await store.save(idOf(request, 'gearId'), bodyOf<typeof SaveGearSchema>(schema as typeof SaveGearSchema, request)));
   });
   router.delete('/:gearId', async (request, response) => {
     await store.remove(idOf(request, 'gearId'));

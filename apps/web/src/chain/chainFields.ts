@@ -201,7 +201,7 @@ export const AMPLIFIER_FIELDS: FieldSpec<Amplifier>[] = [
 ];
 
 /** One driver, by itself or on a channel. */
-export const DRIVER_FIELDS: SimpleField<keyof Driver & string>[] = [
+export const DRIVER_FIELDS: SimpleField<keyof Driver>[] = [
   { kind: 'text', name: 'name', label: 'Driver' },
   {
     kind: 'choice',

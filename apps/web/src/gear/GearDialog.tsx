@@ -7,7 +7,7 @@ import { useRemoveGearMutation, useSaveGearMutation } from '../api/yieldApi.ts';
 import { AMPLIFIER_FIELDS, DRIVER_FIELDS, newId, PROCESSOR_FIELDS, SOURCE_FIELDS } from '../chain/chainFields.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
-import type { Drafted, FieldSpec } from '../ui/forms/fields.ts';
+import type { FieldSpec } from '../ui/forms/fields.ts';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 
 /** What is edited: a piece of gear, or a new one of a kind. */
@@ -38,7 +38,7 @@ export function GearDialog({ gear, onClose }: { gear: EditedGear; onClose: () =>
       key={of}
       draftKey={`gear/${isKnown ? gear.id : of}`}
       fields={fields}
-      value={(isKnown ? gear.body : BLANK[of]) as Drafted<T>}
+      value={isKnown ? gear.body : BLANK[of]}
       submitLabel={version > 0 ? 'Change it' : 'Put it into the library'}
       onSubmit={async (record): Promise<Fault[]> => {
         const own = of === 'amplifier' || of === 'driver' ? { id: newId() } : {};
@@ -66,7 +66,7 @@ export function GearDialog({ gear, onClose }: { gear: EditedGear; onClose: () =>
       {kind === 'source' && form<Source>(SOURCE_FIELDS, 'source')}
       {kind === 'processor' && form<Processor>(PROCESSOR_FIELDS, 'processor')}
       {kind === 'amplifier' && form<Amplifier>(AMPLIFIER_FIELDS, 'amplifier')}
-      {kind === 'driver' && form<Driver>(DRIVER_FIELDS as FieldSpec<Driver>[], 'driver')}
+      {kind === 'driver' && form<Driver>(DRIVER_FIELDS, 'driver')}
       {version > 0 && isKnown && (
         <button
           type="button"
