@@ -11,29 +11,51 @@ const PICTURES = [
   { name: 'tunes', path: '/' },
   { name: 'chain', path: `${tune(1)}/chain` },
   { name: 'planner', path: '/loads/wiring', before: fourDual },
-  { name: 'flat', path: `${tune(1)}/run/flat:phone` },
   { name: 'ceiling', path: `${tune(1)}/run/ceiling:preamp-sub` },
   { name: 'factory', path: `${tune(2)}/run/factory:source`, theme: 'garage', size: { width: 1280, height: 1000 } },
   { name: 'crossovers', path: `${tune(4)}/crossovers`, before: propose },
   { name: 'gain', path: `${tune(1)}/run/gain:reading-right` },
   { name: 'proof', path: `${tune(2)}/run/proof:boot` },
   { name: 'trace', path: `${tune(2)}/run/proof:boot`, before: look },
-  { name: 'polarity', path: `${tune(1)}/run/polarity:fl`, before: listen },
   { name: 'delays', path: `${tune(2)}/run/delay:all`, theme: 'garage', before: measure, size: { width: 1280, height: 1100 } },
   { name: 'neighbours', path: `${tune(2)}/run/meeting:boot-left`, before: hear, size: { width: 1280, height: 1100 } },
   { name: 'response', path: `${tune(2)}/run/response:boot`, before: even, size: { width: 1280, height: 1100 } },
+  { name: 'gear', path: '/gear' },
   { name: 'findings', path: `${tune(3)}/findings` },
   { name: 'house-rules', path: `${tune(2)}/settings`, before: ask },
   { name: 'phone', path: `${tune(1)}/run/gain:reading-right`, size: { width: 390, height: 844 } },
   // Last, since they store a reading.
-  { name: 'meter-check', path: `${tune(1)}/run/whole:bass`, before: misread },
+  { name: 'listening', path: `${tune(2)}/run/listening:all`, before: judge, size: { width: 1280, height: 900 } },
+  { name: 'sheet', path: `${tune(1)}/sheet`, before: sign, size: { width: 1280, height: 1000 } },
   { name: 'history', path: `${tune(1)}/history`, before: change },
 ];
 
-/** Two answers of an ear. */
-async function listen(page) {
-  await page.getByText('by ear', { exact: true }).click();
-  await page.getByRole('button', { name: 'The second is fuller' }).click();
+/** What an ear says of three passages. */
+async function judge(page) {
+  await page.getByRole('button', { name: /^Fine: Bass notes/ }).click();
+  await page.getByRole('button', { name: /^Fine: Drum hits/ }).click();
+  await page.getByLabel(/^What was heard: A voice/).fill('to the left, above the mirror');
+  await page.getByRole('button', { name: /^Not right: A voice/ }).click();
+  await page.getByText('Not right: “to the left, above the mirror”.').waitFor();
+}
+
+/** Signed, and something changed afterwards. */
+async function sign(page) {
+  await page.getByLabel('Name', { exact: true }).fill('M. Lantern');
+  await page.getByLabel(/What is left open/).fill('the bass and the reading corner, on Monday');
+  await page.getByRole('button', { name: 'Sign', exact: true }).click();
+  await page.getByText('Issue 1 says how the tune stands.').waitFor();
+  const address = page.url();
+  await page.goto(address.replace('/sheet', '/run/gain:bass'));
+  await page.getByTestId('verdict').waitFor();
+  await page.locator('body').press('r');
+  await page.keyboard.type('15.8');
+  await page.keyboard.press('Enter');
+  await page.getByText('15.8').first().waitFor();
+  await page.waitForTimeout(800);
+  await page.goto(address);
+  await page.getByText(/Issue 1 is superseded/).waitFor();
+  await page.getByRole('button', { name: 'What changed after it' }).click();
 }
 
 /** Ways to the listener's head, by tape. */
@@ -110,14 +132,6 @@ async function propose(page) {
 
 async function fourDual(page) {
   await page.getByRole('radio', { name: /^4 ohm, coils in series/ }).check({ force: true });
-}
-
-/** Half of the coils left out. */
-async function misread(page) {
-  await page.locator('body').press('r');
-  await page.keyboard.type('3.4');
-  await page.keyboard.press('Enter');
-  await page.getByText('Not as intended').waitFor();
 }
 
 async function look(page) {
