@@ -1,6 +1,6 @@
 // Tunes whole, out and in: the round trip, what is here already, copies, and archives that are damaged, hostile or foreign.
 import { createHash, randomUUID } from 'node:crypto';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { once } from 'node:events';
@@ -142,6 +142,21 @@ describe('tunes out and in', () => {
     expect(theirs.traces.map(({ sha256 }) => sha256)).toEqual(own.traces.map(({ sha256 }) => sha256));
     const history = (await fresh.api.get(`/api/v1/tunes/${copy!.id}/history`).expect(200)).body as { kind: string }[];
     expect(history[0]!.kind).toBe('brought-in');
+  });
+
+  it('as the first version wrote them are read for good', async () => {
+    const older = await startTestServer();
+    try {
+      const [van] = await broughtIn(older, readFileSync(new URL('./fixtures/export1.zip', import.meta.url)));
+      expect(van).toMatchObject({ name: 'Puppet theatre van', outcome: 'restored' });
+      const { traces, chain } = await detail(older, van!.id);
+      expect(traces.map(({ fileName }) => fileName)).toEqual(['left-ear.txt', 'middle-of-the-head.txt', 'right-ear.txt']);
+      expect(chain.body.channels).toHaveLength(7);
+      const sheets = (await older.api.get(`/api/v1/tunes/${van!.id}/sheets`).expect(200)).body as SignedSheet[];
+      expect(sheets).toMatchObject([{ issue: 1, signedBy: 'M. Lantern', leftOpen: 'everything but the bass' }]);
+    } finally {
+      await older.close();
+    }
   });
 
   const counts = async (of: TestServer): Promise<string> =>

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { NOTHING, scanCode, scanText, signatureWords, type OwnerSheet } from '@yield/core';
+import { NOTHING, PRACTICE, scanCode, scanText, signatureWords, type OwnerSheet } from '@yield/core';
 import PDFDocument from 'pdfkit';
 
 /** A whole sheet, or what fits a glovebox. */
@@ -105,7 +105,7 @@ function keepTogether(doc: Doc, height: number): void {
   if (doc.y + height > doc.page.height - doc.page.margins.bottom) doc.addPage();
 }
 
-function heading(doc: Doc, tags: Tags, { job, vehicle, madeAt, isWhole, signature }: OwnerSheet, isCard: boolean): void {
+function heading(doc: Doc, tags: Tags, { job, vehicle, madeAt, isWhole, isPractice, signature }: OwnerSheet, isCard: boolean): void {
   tags.heading(1, () =>
     doc
       .font('strong')
@@ -123,6 +123,14 @@ function heading(doc: Doc, tags: Tags, { job, vehicle, madeAt, isWhole, signatur
   if (signature !== undefined)
     tags.paragraph(() => doc.fontSize(isCard ? 7.5 : 10).text(signatureWords(signature), { width: widthOf(doc) }));
   doc.moveDown(0.4);
+  if (isPractice === true)
+    tags.paragraph(() =>
+      doc
+        .font('strong')
+        .fontSize(isCard ? 8 : 10)
+        .fillColor(WARN)
+        .text(PRACTICE, { width: widthOf(doc) }),
+    );
   if (isWhole) return;
   tags.paragraph(() =>
     doc

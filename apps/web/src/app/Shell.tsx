@@ -38,7 +38,7 @@ export function Shell(): JSX.Element {
       <header className="print:hidden border-line bg-ground sticky top-0 z-20 flex h-14 shrink-0 items-center gap-3 border-b px-4">
         <Link to="/" className="flex min-h-11 items-center gap-2.5 font-semibold">
           <HouseMark />
-          <span className="text-lg">Yield</span>
+          <span className="text-lg max-sm:sr-only">Yield</span>
         </Link>
         <div id="place" className="min-w-0 flex-1">
           <LastTune />

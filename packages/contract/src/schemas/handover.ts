@@ -20,6 +20,7 @@ export const OwnerSheetSchema = strict({
   vehicle: words('vehicle'),
   madeAt: instant,
   isWhole: Type.Boolean({ title: 'finished' }),
+  isPractice: Type.Optional(Type.Literal(true, { title: 'for practice' })),
   signature: Type.Optional(strict({ issue: count('issue', 1), by: name('name'), at: instant, leftOpen: text('what is left open') })),
   system: strict({
     source: words('source'),

@@ -76,6 +76,20 @@ describe('the owner’s sheet of a tune that is not finished', () => {
   });
 });
 
+describe('what is no promise', () => {
+  const of = (chain: Chain, settings: TuneSettings) => {
+    const now = situation(chain, settings);
+    return ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' });
+  };
+  it('a tune without a channel is not finished, though nothing is wrong with it', () => {
+    expect(of({ ...chainOf(), channels: [] }, SETTINGS)).toMatchObject({ isWhole: false, open: ['No channel is described yet.'] });
+  });
+  it('a tune for practice says so', () => {
+    expect(sheetPage(of(chainOf(), { ...SETTINGS, isPractice: true }))).toContain('For practice');
+    expect(sheetPage(of(chainOf(), SETTINGS))).not.toContain('For practice');
+  });
+});
+
 describe('what a channel delivered before', () => {
   const chain = chainOf();
   const at = (value: number, minute: number): LoadReading => ({

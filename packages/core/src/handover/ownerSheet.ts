@@ -19,6 +19,8 @@ export interface OwnerSheet {
   madeAt: string;
   /** every step is done, and nothing is found fault with */
   isWhole: boolean;
+  /** its figures may come from the simulated bench */
+  isPractice?: true;
   /** who stands for it, of a sheet that was signed */
   signature?: SheetSignature;
   /** the signal's way up to the amplifiers, and how it was set */
@@ -90,7 +92,9 @@ export function ownerSheet(
     job,
     vehicle,
     madeAt,
-    isWhole: findings.length === 0 && left.length === 0,
+    // What nobody described is not finished, however little is wrong with it.
+    isWhole: findings.length === 0 && left.length === 0 && chain.channels.length > 0,
+    ...(now.settings.isPractice === true ? { isPractice: true as const } : {}),
     system: systemOf(now, steps),
     volumes: safeVolumes(now).map(({ settingsCase: { name }, step, basis }) => ({
       name,
@@ -152,6 +156,7 @@ export function ownerSheet(
       };
     }),
     open: [
+      ...(chain.channels.length === 0 ? ['No channel is described yet.'] : []),
       ...findings.map(({ finding, steps: at }) => `${at[0]!.title}: ${finding.words}`),
       ...left
         .filter(({ state }) => state.findings.every(({ grade }) => grade === 'good' || grade === 'note'))

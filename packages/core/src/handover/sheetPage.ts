@@ -34,6 +34,9 @@ const STYLE = `
   @media screen and (max-width: 640px) { body { padding: 5mm; } }
   @page { margin: 0; } @media print { h2 { break-after: avoid; } li { break-inside: avoid; } }`;
 
+/** On a sheet of a tune that is for practice. */
+export const PRACTICE = 'For practice: figures may be of the simulated bench, and say nothing of a real vehicle.';
+
 /** Under the heading of a sheet that was signed. */
 export const signatureWords = ({ issue, by, at, leftOpen }: SheetSignature): string =>
   `Issue ${issue}, signed by ${by} on ${at.slice(0, 10)}${leftOpen === '' ? '.' : `. Left open: ${leftOpen}`}`;
@@ -44,7 +47,7 @@ export const signatureWords = ({ issue, by, at, leftOpen }: SheetSignature): str
  * @returns an HTML document without script or anything fetched
  */
 export function sheetPage(sheet: OwnerSheet): string {
-  const { job, vehicle, madeAt, isWhole, volumes, leaveAlone, channels, open, signature } = sheet;
+  const { job, vehicle, madeAt, isWhole, isPractice, volumes, leaveAlone, channels, open, signature } = sheet;
   const day = madeAt.slice(0, 10);
   const volume = ({ name, step, of, isAssumed }: OwnerSheet['volumes'][number]): string =>
     step === undefined
@@ -63,6 +66,7 @@ export function sheetPage(sheet: OwnerSheet): string {
 <title>${text(job)}: how loud it may be played</title><style>${STYLE}</style></head><body>
 <header><h1>${text(job)}</h1><p class="quiet">${text([vehicle, day].filter((part) => part !== '').join(' · '))}</p>${signature === undefined ? '' : `<p class="quiet">${text(signatureWords(signature))}</p>`}</header>
 <main>
+${isPractice === true ? `<p class="warn"><strong>${PRACTICE}</strong></p>` : ''}
 ${isWhole ? '' : '<p class="warn"><strong>This tune is not finished.</strong> What is missing stands at the end; until then the volumes are no promise.</p>'}
 <h2>Never louder than</h2>
 <ul class="volumes">${volumes.map(volume).join('')}</ul>
