@@ -53,8 +53,9 @@ test('three places, a hump named, bands proposed and taken, measured again, and 
   await expect(verdict(page)).toContainText('filters or equaliser were changed since');
 
   // All three microphones at once, through the bands as they stand.
+  const isTurned = ({ gainDb }: EqualiserFilter): boolean => gainDb === -4.5;
+  await expect.poll(async () => (await channelOf(page, tune, 'boot')).equaliser?.some(isTurned)).toBe(true);
   const { equaliser = [] } = await channelOf(page, tune, 'boot');
-  expect(equaliser.some(({ gainDb }: EqualiserFilter) => gainDb === -4.5)).toBe(true);
   await page.getByLabel('The microphone stands at').fill(PLACES.join(', '));
   await drop(page, 'all.wav', wavOf({ ...channel, equaliser }, PLACES));
   await expect(verdict(page)).toContainText('dB before');
@@ -115,7 +116,10 @@ test('eight microphones in one file are eight places', async ({ page }) => {
   const places = Array.from({ length: 8 }, (_, k) => `place ${k + 1}`);
   await page.goto(`${tune}/run/response:door-left`);
   await page.getByLabel('The microphone stands at').fill(places.join(', '));
-  await drop(page, 'eight.wav', wavOf(channel, places));
+  // Two of them are made, and stand for four each: what is tested is how many there are.
+  const [one, other] = places.slice(0, 2).map((place) => heardSweep(LONG_SWEEP, RATE_HZ, channel, SEED, place));
+  const heard = places.map((_, k) => (k % 2 === 0 ? one! : other!));
+  await drop(page, 'eight.wav', Buffer.from(encodeWav(heard, { sampleRateHz: RATE_HZ, bits: 16 })));
   await expect(page.getByText('Recorded: place 1, place 2, place 3, place 4, place 5, place 6, place 7, place 8')).toBeVisible();
   await expect(page.getByRole('img', { name: /Response at each place/ })).toBeVisible();
 });

@@ -99,7 +99,9 @@ test('the owner’s sheet says no more than was measured, and its page opens fro
   const sheet = page.frameLocator('iframe[title="Owner’s sheet as it will be printed"]');
   await expect(sheet.getByRole('heading', { name: 'Mobile library bus' })).toBeVisible();
   await expect(sheet.getByText('This tune is not finished.')).toBeVisible();
-  await expect(sheet.locator('section').filter({ has: page.getByRole('heading', { name: 'Front left' }) })).toContainText('clean under load');
+  await expect(sheet.locator('section').filter({ has: page.getByRole('heading', { name: 'Front left' }) })).toContainText(
+    'clean under load',
+  );
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save as a page' }).click()]);
   expect(download.suggestedFilename()).toBe('Mobile-library-bus-owner.html');
   const file = `${await download.path()}.html`;

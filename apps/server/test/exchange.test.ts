@@ -296,17 +296,8 @@ describe('tunes out and in', () => {
     expect(body).toBe(200);
     await server.api.get('/api/v1/health').expect(200);
   });
-});
 
-describe('signing', () => {
-  let server: TestServer;
-  beforeAll(async () => {
-    server = await startTestServer();
-    await server.api.post('/api/v1/demo').expect(200);
-  });
-  afterAll(() => server.close());
-
-  it('wants a word on what is open, and what was seen; a signed sheet stays as it was', async () => {
+  it('a signature wants a word on what is open, and what was seen; a signed sheet stays as it was', async () => {
     await sign(server, CAR, '').then(({ status, body }) => {
       expect(status).toBe(422);
       expect(JSON.stringify(body)).toContain('say what was left, and why');
