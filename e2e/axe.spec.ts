@@ -45,7 +45,17 @@ test('a look finds what is wrong', async ({ page }) => {
   expect((await faults(page, 'garage', CONTRAST)).map(({ id }) => id)).toEqual(['color-contrast']);
 });
 
-test('every view is readable and operable for all, in both themes (axe, WCAG A and AA)', async ({ page }) => {
+/** A desk, a small one, a tablet and a phone. */
+const SIZES = [
+  [1024, 768],
+  [820, 1180],
+  [390, 844],
+  [1280, 800],
+] as const;
+
+test('every view is readable and operable for all, in both themes (axe, WCAG A and AA), and nothing is cut off at any width', async ({
+  page,
+}) => {
   // Three dozen views, each looked through for a second or two.
   test.setTimeout(1_200_000);
   const railSeen = new Set<string>();
@@ -63,5 +73,12 @@ test('every view is readable and operable for all, in both themes (axe, WCAG A a
     expect(await faultsIn('daylight', WCAG)).toEqual([]);
     expect(await faultsIn('garage', CONTRAST)).toEqual([]);
     railSeen.add(railOf(url));
+    for (const [width, height] of SIZES) {
+      await page.setViewportSize({ width, height });
+      // What is drawn to measure follows a frame later.
+      const overhang = (): Promise<number> =>
+        page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      await expect.poll(overhang, { message: `${name} at ${width}: pixels too wide` }).toBe(0);
+    }
   }
 });

@@ -1,26 +1,5 @@
 import { expect, test } from './runningApp.ts';
 import { loadDemo, demoTune, openStep } from './steps.ts';
-import { views } from './views.ts';
-
-test('nothing is cut off at any width', async ({ page }) => {
-  test.slow();
-  for (const [name, url] of await views(page)) {
-    await page.goto(url);
-    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
-    for (const [width, height] of [
-      [1280, 800],
-      [1024, 768],
-      [820, 1180],
-      [390, 844],
-    ] as const) {
-      await page.setViewportSize({ width, height });
-      // What is drawn to measure follows a frame later.
-      const overhang = (): Promise<number> =>
-        page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
-      await expect.poll(overhang, { message: `${name} at ${width}: pixels too wide` }).toBe(0);
-    }
-  }
-});
 
 test('main actions are tall enough for a thumb', async ({ page }) => {
   await openStep(page, 'Mobile library bus', 'gain:bass');
