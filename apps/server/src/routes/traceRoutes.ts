@@ -6,6 +6,7 @@ import { validateBody, type Validation } from '@yield/contract/validate';
 import { ANALYSIS_VERSION, captureIntake, type CaptureConditions } from '@yield/core';
 import express, { Router } from 'express';
 import { takenBy } from '../clocks.ts';
+import { giveBack } from '../giveBack.ts';
 import { faulty } from '../problem.ts';
 import { actorOf, bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
@@ -24,6 +25,9 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse:
     const conditions = conditionsOf(query.stepId, query.conditions);
     const taken = takenBy(request, query.takenAt);
     const bytes = rawBytes(request);
+    // The length alone: what waits for the end would hold the bytes themselves.
+    const { length } = bytes;
+    response.once('close', () => giveBack(length));
     const { rules } = await store.settings(tuneId);
     const sha256 = createHash('sha256').update(bytes).digest('hex');
     const [fullScaleVolt, probe] = [query.fullScaleVolt ?? null, query.probe ?? null];

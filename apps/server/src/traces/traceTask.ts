@@ -16,6 +16,7 @@ import {
   type TraceAnalysis,
   type TraceOptions,
 } from '@yield/core';
+import { giveBack } from '../giveBack.ts';
 
 /** What the worker threads take on, by name: what is asked, and what comes back. */
 export interface WorkerTasks {
@@ -48,5 +49,7 @@ export default function runTask<N extends WorkerTaskName>({ name, ask }: WorkerT
   } catch (error) {
     if (error instanceof CoreError) return { kind: 'refused', code: error.code, faults: error.faults };
     throw error;
+  } finally {
+    if ('bytes' in ask) giveBack(ask.bytes.length, true);
   }
 }
