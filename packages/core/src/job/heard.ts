@@ -44,11 +44,15 @@ export const passageWords = (passage: string): string => PASSAGES.find(({ id }) 
 
 const keptSettings = new WeakMap<Chain, string>();
 
-/** Everything that is set and heard, as a short key. */
-export function heardSetting(chain: Chain): string {
+/**
+ * Everything that is set and heard, as a short key.
+ *
+ * @param gains - how gains and levels were last read, canonical; empty where they were not
+ */
+export function heardSetting(chain: Chain, gains = ''): string {
   const known = keptSettings.get(chain) ?? workOutSetting(chain);
   keptSettings.set(chain, known);
-  return known;
+  return gains === '' ? known : shortKey(`${known}, ${gains}`);
 }
 
 function workOutSetting({ channels, listening, source }: Chain): string {
@@ -87,12 +91,14 @@ const tidy = (value: number, digits: number): number => Number(value.toFixed(dig
 /**
  * The chain with a change by ear, and the line of the log that says why. What the change spoils follows from the chain, as ever.
  *
+ * @param gains - as `heardSetting` takes them
  * @returns the chain, or what stands in the way
  */
 export function changedByEar(
   chain: Chain,
   change: EarChange,
   entry: Pick<HeardEntry, 'id' | 'at' | 'passage' | 'words'>,
+  gains = '',
 ): { chain: Chain } | { fault: string } {
   const channel = chain.channels.find(({ id }) => id === change.channelId);
   if (channel === undefined) return { fault: 'This channel is no longer in the chain.' };
@@ -104,7 +110,7 @@ export function changedByEar(
       ...next,
       heard: [
         ...(next.heard ?? []),
-        { ...entry, outcome: 'changed', setting: heardSetting(next), change: { channelId: channel.id, before, after } },
+        { ...entry, outcome: 'changed', setting: heardSetting(next, gains), change: { channelId: channel.id, before, after } },
       ],
     },
   };

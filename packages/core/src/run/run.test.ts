@@ -384,11 +384,13 @@ describe('the summary of a tune', () => {
     expect(summary.attention.map(({ status }) => status)).toEqual(['stop', 'out-of-tolerance']);
   });
   it('has no next step when all is done', () => {
-    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front', 'polarity:d', 'listening:all'].map((stepId) => ({
-      stepId,
-      checks: [],
-      skippedReason: 'done before',
-    }));
+    const skipped = ['whole:left', 'hookup:left', 'flat:stick', 'ceiling:preamp-front', 'polarity:d', 'listening:all', 'handover:all'].map(
+      (stepId) => ({
+        stepId,
+        checks: [],
+        skippedReason: 'done before',
+      }),
+    );
     const records = {
       readings: [reading(GAIN, 20), reading(PROOF, 19.6, 'loaded-voltage')],
       traces: [trace('clean')],

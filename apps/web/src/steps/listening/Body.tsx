@@ -51,7 +51,7 @@ export function ListeningBody({ run, current }: ViewProps<'listening'>): JSX.Ele
       <Own tuneId={run.tune.id} onSay={write} />
       {fault !== undefined && <ErrorNotice>{fault}</ErrorNotice>}
       <Reveal summary="Change something by ear">
-        <EarChangeForm run={run} passages={figures.passages} onChange={store} />
+        <EarChangeForm run={run} passages={figures.passages} gains={figures.gains} onChange={store} />
       </Reveal>
       <Reveal summary="Compare two settings blind">
         <Blind tuneId={run.tune.id} onDone={(blind) => write({ passage: 'Two settings, compared blind', outcome: 'blind', blind })} />

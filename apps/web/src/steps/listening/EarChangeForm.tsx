@@ -32,10 +32,13 @@ const ROWS: Record<Kind, readonly Row[]> = {
 export function EarChangeForm({
   run,
   passages,
+  gains,
   onChange,
 }: {
   run: TuneRun;
   passages: readonly PassageState[];
+  /** how gains and levels were last read */
+  gains: string;
   onChange: (chain: Chain) => Promise<boolean>;
 }): JSX.Element {
   const { body } = run.tune.chain;
@@ -67,7 +70,12 @@ export function EarChangeForm({
         : kind === 'delay'
           ? { kind, channelId, bySecond: figures['byMs']! / 1000 }
           : { kind, channelId, frequencyHz: figures['frequencyHz']!, gainDb: figures['gainDb']!, q: figures['q']! };
-    const made = changedByEar(body, change, { id: crypto.randomUUID(), at: new Date().toISOString(), passage, words: reason.trim() });
+    const made = changedByEar(
+      body,
+      change,
+      { id: crypto.randomUUID(), at: new Date().toISOString(), passage, words: reason.trim() },
+      gains,
+    );
     setFault('fault' in made ? made.fault : undefined);
     if ('chain' in made && (await onChange(made.chain))) {
       setTexts({});

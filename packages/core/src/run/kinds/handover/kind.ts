@@ -2,6 +2,7 @@ import type { Finding } from '../../../findings.ts';
 import { basisOf } from '../../../job/basis.ts';
 import { heardSetting } from '../../../job/heard.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
+import { gainsNow } from '../../frame/gainsNow.ts';
 import type { Judgement } from '../../frame/judgement.ts';
 import { markAt, once, type Situation } from '../../frame/situation.ts';
 import { defineKind, type Checks, type Step } from '../../frame/stepKind.ts';
@@ -49,7 +50,10 @@ const handoverChecks = once((now: Situation): Checks => {
       { id: 'sheet', words: 'the signed sheet is handed over, its card is in the vehicle' },
       { id: 'as-it-was', words: 'covers, fuses and cables are in place, tools and test leads are out' },
     ],
-    basis: basisOf({ volumes, setting: heardSetting(now.chain) }, told === '' ? 'the tune as it was' : `the volumes ${told}`),
+    basis: basisOf(
+      { volumes, setting: heardSetting(now.chain, gainsNow(now)) },
+      told === '' ? 'the tune as it was' : `the volumes ${told}`,
+    ),
   };
 });
 

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../../../job/chain.ts';
 import { changedByEar, heardSetting, PASSAGES } from '../../../job/heard.ts';
 import type { HeardEntry } from '../../../job/heardEntry.ts';
-import type { TuneSettings } from '../../../job/records.ts';
-import { codesOf, runStepIn, seenTo, situation } from '../../testKit.fixture.ts';
+import type { LoadReading, TuneSettings } from '../../../job/records.ts';
+import { codesOf, loadConditionsIn, runStepIn, seenTo, situation } from '../../testKit.fixture.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
 const CHAIN: Chain = {
@@ -48,6 +48,23 @@ describe('listening', () => {
     if ('fault' in made) throw new Error(made.fault);
     expect(stateOf(made.chain).status).toBe('stale');
     expect(codesOf(stateOf(made.chain))).toEqual(PASSAGES.map(() => 'heard-before'));
+  });
+
+  it('a gain that is read again afterwards makes what was heard a thing of before, and a handover too', () => {
+    const all = heardAll(CHAIN);
+    const marks = seenTo(all, SETTINGS);
+    const read: LoadReading = {
+      id: 'r',
+      stepId: 'gain:sub',
+      kind: 'gain-voltage',
+      value: 17.3,
+      resolution: 0.1,
+      conditions: loadConditionsIn({ id: 'gain:sub' }, all, SETTINGS),
+      takenAt: '2026-11-26T11:00:00.000Z',
+    };
+    const at = (id: string, readings: LoadReading[]) => runStepIn(id, situation(all, SETTINGS, { marks, readings })).state.status;
+    expect([at('listening:all', []), at('handover:all', [])]).toEqual(['done', 'done']);
+    expect([at('listening:all', [read]), at('handover:all', [read])]).toEqual(['stale', 'stale']);
   });
 
   it('counts for the tune once anything was heard', () => {

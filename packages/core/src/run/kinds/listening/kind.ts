@@ -5,6 +5,7 @@ import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
 import { volumeCheck } from '../../frame/channelSteps.ts';
 import { airConditions } from '../../frame/conditions.ts';
 import type { HeardEntry } from '../../../job/heardEntry.ts';
+import { gainsNow } from '../../frame/gainsNow.ts';
 import type { Judgement } from '../../frame/judgement.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { defineKind, type Step } from '../../frame/stepKind.ts';
@@ -23,6 +24,8 @@ export interface PassageState {
 
 export interface ListeningFigures {
   setting: string;
+  /** how gains and levels were last read: a part of the setting */
+  gains: string;
   passages: PassageState[];
 }
 
@@ -58,7 +61,8 @@ export const listening = defineKind({
 });
 
 function judgeListening(_step: Step<'listening', ListeningSubject>, now: Situation): Judgement<ListeningFigures> {
-  const setting = heardSetting(now.chain);
+  const gains = gainsNow(now);
+  const setting = heardSetting(now.chain, gains);
   const heard = now.chain.heard ?? [];
   // Of a passage of the tuner's own that was only compared or changed for, no verdict is asked.
   const judged = heard.filter(({ outcome }) => outcome === 'fine' || outcome === 'wrong').map(({ passage }) => passage);
@@ -66,7 +70,7 @@ function judgeListening(_step: Step<'listening', ListeningSubject>, now: Situati
   const passages = [...PASSAGES.map(({ id }) => id), ...own].map((passage) => stateOf(passage, heard, setting));
   const findings = passages.flatMap((state) => findingOf(state));
   const has = (wanted: PassageState['state']): boolean => passages.some(({ state }) => state === wanted);
-  const figures = { setting, passages };
+  const figures = { setting, gains, passages };
   if (has('wrong')) return { status: 'out-of-tolerance', figures, findings };
   if (has('other-setting')) return { status: 'stale', figures, findings };
   if (has('unheard')) return { status: 'open', figures, findings };
