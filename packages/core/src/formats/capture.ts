@@ -1,3 +1,5 @@
+import type { Samples } from '../numerics/samples.ts';
+
 /** A capture as read from a file: evenly sampled channels. */
 export interface Capture {
   format: 'csv' | 'wav';
@@ -15,5 +17,5 @@ export interface Capture {
 
 export interface CaptureChannel {
   name: string;
-  samples: Float64Array;
+  samples: Samples;
 }

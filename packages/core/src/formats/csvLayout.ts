@@ -18,9 +18,19 @@ export interface CsvLayout {
   channelFactors: number[];
 }
 
-interface Line {
-  text: string;
-  at: number;
+/** A line of the head; most of them are never looked into. */
+class Line {
+  readonly at: number;
+  readonly #bytes: Uint8Array;
+
+  constructor(bytes: Uint8Array, at: number, end: number) {
+    this.at = at;
+    this.#bytes = bytes.subarray(at, end);
+  }
+
+  get text(): string {
+    return decodeUtf8(this.#bytes);
+  }
 }
 
 const HEAD_BYTES = 1 << 18;
@@ -162,7 +172,7 @@ function headLines(bytes: Uint8Array): Line[] {
     let stop = at;
     while (stop < bytes.length && bytes[stop] !== 0x0a && bytes[stop] !== 0x0d) stop += 1;
     if (stop - at > MOST_LINE_BYTES) throw lineTooLong(lines.length + 1);
-    lines.push({ text: decodeUtf8(bytes.subarray(at, stop)), at });
+    lines.push(new Line(bytes, at, stop));
     at = stop + (bytes[stop] === 0x0d && bytes[stop + 1] === 0x0a ? 2 : 1);
   }
   return lines;

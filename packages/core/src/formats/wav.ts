@@ -1,4 +1,5 @@
 import { captureError } from '../coreError.ts';
+import { newSamples } from '../numerics/samples.ts';
 import type { Capture } from './capture.ts';
 
 const PCM = 1;
@@ -29,7 +30,7 @@ export function readWav(bytes: Uint8Array, options: { probe: number; fullScaleVo
 
   const scale = (options.fullScaleVolt ?? 1) * options.probe;
   const channels = Array.from({ length: channelCount }, (_, channel) => {
-    const samples = new Float64Array(frames);
+    const samples = newSamples(frames, frames * channelCount);
     const stride = bytesPerSample * channelCount;
     const start = dataAt + channel * bytesPerSample;
     if (encoding === IEEE_FLOAT) {

@@ -1,4 +1,5 @@
 import FFT from 'fft.js';
+import type { Samples } from './samples.ts';
 
 /**
  * Magnitudes of the Hann-windowed Fourier transform.
@@ -7,9 +8,9 @@ import FFT from 'fft.js';
  * @param size - transform length, a power of two, at least the stretch's length
  * @returns size / 2 peak amplitudes in the samples' unit, for the frequencies k × sample rate / size; a sine on a bin shows its peak
  */
-export function hannSpectrum(samples: Float64Array, size: number): Float64Array {
+export function hannSpectrum(samples: Samples, size: number): Float64Array {
   const count = samples.length;
-  const fft = new FFT(size);
+  const fft = transformOf(size);
   const input = new Array<number>(size).fill(0);
   let mean = 0;
   for (let n = 0; n < count; n += 1) mean += samples[n] as number;
@@ -25,6 +26,10 @@ export function hannSpectrum(samples: Float64Array, size: number): Float64Array 
   for (let k = 0; k < size / 2; k += 1) magnitudes[k] = scale * Math.hypot(output[2 * k] as number, output[2 * k + 1] as number);
   return magnitudes;
 }
+
+/** The tables of a transform take longer to make than it does; captures ask for the same sizes. */
+let last: FFT | undefined;
+const transformOf = (size: number): FFT => (last = last?.size === size ? last : new FFT(size));
 
 /** Smallest power of two that is at least n. */
 export function powerOfTwoAtLeast(n: number): number {

@@ -1,5 +1,6 @@
 import { CoreError } from '../coreError.ts';
 import type { Capture } from '../formats/capture.ts';
+import type { Samples } from '../numerics/samples.ts';
 
 export interface PulseChannel {
   name: string;
@@ -43,7 +44,7 @@ export function pulsePolarity(capture: Capture, limitDb: number = USUAL_PULSE_LI
 }
 
 /** The same of one channel's samples. */
-export function channelPolarity(samples: Float64Array, rateHz: number, limitDb: number): Omit<PulseChannel, 'name'> {
+export function channelPolarity(samples: Samples, rateHz: number, limitDb: number): Omit<PulseChannel, 'name'> {
   const unclear = (reason: string, figures: Pick<PulseChannel, 'peakAboveNoiseDb'> = {}): Omit<PulseChannel, 'name'> => ({
     polarity: 'unclear',
     ...figures,
@@ -54,8 +55,11 @@ export function channelPolarity(samples: Float64Array, rateHz: number, limitDb: 
   const quiet = samples.subarray(0, Math.floor(roughPeak / 2));
   if (quiet.length < Math.max(LEAST_QUIET_SAMPLES, LEAST_QUIET_SECOND * rateHz))
     return unclear('The recording begins with its largest excursion: start it earlier, so that the rest before the pulse is on it.');
-  const offset = quiet.reduce((sum, value) => sum + value, 0) / quiet.length;
-  const noise = quiet.reduce((most, value) => Math.max(most, Math.abs(value - offset)), 0);
+  let sum = 0;
+  for (const value of quiet) sum += value;
+  const offset = sum / quiet.length;
+  let noise = 0;
+  for (const value of quiet) noise = Math.max(noise, Math.abs(value - offset));
   const peak = furthest(samples, offset);
   const top = Math.abs(samples[peak]! - offset);
   if (top === 0) return unclear('Nothing is on this channel: check the input and play the pulse again.');
@@ -79,19 +83,19 @@ export function channelPolarity(samples: Float64Array, rateHz: number, limitDb: 
 }
 
 /** The median of some of the samples: the pulse is short, so it is where the recording rests. */
-function middleOf(samples: Float64Array): number {
+function middleOf(samples: Samples): number {
   const step = Math.max(1, Math.floor(samples.length / 4096));
   const some = Float64Array.from({ length: Math.ceil(samples.length / step) }, (_, i) => samples[i * step]!).sort();
   return some[some.length >> 1]!;
 }
 
 /** The first sample of about the largest size: a track holds its pulse many times over, and the rest before the first is wanted. */
-function firstLarge(samples: Float64Array, from: number): number {
+function firstLarge(samples: Samples, from: number): number {
   const largest = Math.abs(samples[furthest(samples, from)]! - from);
   return samples.findIndex((value) => Math.abs(value - from) >= ABOUT_LARGEST * largest);
 }
 
-function furthest(samples: Float64Array, from: number): number {
+function furthest(samples: Samples, from: number): number {
   let peak = 0;
   for (let n = 0; n < samples.length; n += 1) if (Math.abs(samples[n]! - from) > Math.abs(samples[peak]! - from)) peak = n;
   return peak;
@@ -104,7 +108,7 @@ interface Excursion {
   top: number;
 }
 
-function excursionsOf(samples: Float64Array, offset: number, floor: number): Excursion[] {
+function excursionsOf(samples: Samples, offset: number, floor: number): Excursion[] {
   const runs: Excursion[] = [];
   for (let n = 0; n < samples.length && runs.length < 3; n += 1) {
     const height = samples[n]! - offset;
@@ -117,7 +121,7 @@ function excursionsOf(samples: Float64Array, offset: number, floor: number): Exc
 }
 
 /** Back from where an excursion leaves the floor to where it rose out of the rest. */
-function beginOf(samples: Float64Array, offset: number, { height, first }: Excursion, rest: number): number {
+function beginOf(samples: Samples, offset: number, { height, first }: Excursion, rest: number): number {
   let n = first;
   while (n > 0 && (samples[n - 1]! - offset) * Math.sign(height) > rest) n -= 1;
   return n;
@@ -127,7 +131,7 @@ function beginOf(samples: Float64Array, offset: number, { height, first }: Excur
  * Whether the first excursion seen has another before it that the noise hides: summed over the width of the one seen, noise cancels and a
  * slow move does not.
  */
-function hidesOpposite(samples: Float64Array, offset: number, begin: number, { height, top }: Excursion): boolean {
+function hidesOpposite(samples: Samples, offset: number, begin: number, { height, top }: Excursion): boolean {
   const width = Math.max(2, top - begin);
   const before = begin - 3 * width;
   if (before < 4 * width) return false;

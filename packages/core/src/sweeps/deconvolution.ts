@@ -1,11 +1,12 @@
 import type FFT from 'fft.js';
 import type { SweepSpec } from '../tones/sweepSpec.ts';
+import type { Samples } from '../numerics/samples.ts';
 
 /** So much of the strongest line's power is added below the division, so that nothing beyond the sweep's ends blows up. */
 const FLOOR = 1e-7;
 
 /** The spectrum of samples, padded to the transform's size; its first half only. */
-export function spectrumOf(fft: FFT, samples: Float64Array): number[] {
+export function spectrumOf(fft: FFT, samples: Samples): number[] {
   const padded = new Array<number>(fft.size).fill(0);
   for (let n = 0; n < samples.length; n += 1) padded[n] = samples[n]!;
   const spectrum = fft.createComplexArray();

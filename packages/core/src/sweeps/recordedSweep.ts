@@ -4,6 +4,7 @@ import type { Capture } from '../formats/capture.ts';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
 import { octavePoints } from '../response/curve.ts';
 import { cutOut, spectrumOf, windowOf } from './deconvolution.ts';
+import type { Samples } from '../numerics/samples.ts';
 
 /** A sweep as it was played: `sin(2 pi f1 K (e^(t/K) - 1))` with `K = T / ln(f2 / f1)`, without fades. */
 export interface PlayedSweep {
@@ -135,7 +136,7 @@ function sweepDesk(sweep: typeof USUAL, rateHz: number, size: number) {
     return Float64Array.from({ length: transform.size }, (_, n) => output[2 * n]!);
   };
   return {
-    spectrumOf: (heard: Float64Array): number[] => spectrumOf(fft, heard),
+    spectrumOf: (heard: Samples): number[] => spectrumOf(fft, heard),
     /** roughly where the sweep begins, in samples: where the recording is most like it; null where nothing is */
     placeOf: (heard: readonly number[]): number | null => {
       const likeness = impulseFrom(fft, timesConjugate(fft, heard, reference));
@@ -178,7 +179,7 @@ function sweepDesk(sweep: typeof USUAL, rateHz: number, size: number) {
       const [before, most, after] = tried.slice(best - 1, best + 2) as [number, number, number];
       return DRIFT_STEP_PPM * (best - DRIFT_STEPS + (before - after) / (2 * (before - 2 * most + after)));
     },
-    responseOf: (heard: Float64Array, quotient: readonly number[], place: number, driftPpm: number) => {
+    responseOf: (heard: Samples, quotient: readonly number[], place: number, driftPpm: number) => {
       const spectrum = fft.createComplexArray();
       undrifted(quotient, driftPpm, size / 2, spectrum, line);
       const impulse = impulseFrom(fft, spectrum);
@@ -342,7 +343,7 @@ function levelsOf(
 }
 
 /** RMS while the sweep runs over the RMS of the rest, each without its own offset; null with too little of the rest. */
-function ratioDb(heard: Float64Array, rateHz: number, begin: number, end: number): number | null {
+function ratioDb(heard: Samples, rateHz: number, begin: number, end: number): number | null {
   const first = Math.max(0, Math.ceil(begin * rateHz));
   const last = Math.min(heard.length, Math.floor(end * rateHz));
   const after = Math.min(heard.length, Math.ceil((end + REST_AFTER_SECOND) * rateHz));
@@ -354,7 +355,7 @@ function ratioDb(heard: Float64Array, rateHz: number, begin: number, end: number
   return quiet === 0 ? MOST_RATIO_DB : Math.min(MOST_RATIO_DB, 20 * Math.log10(loud / quiet));
 }
 
-function deviation(parts: readonly Float64Array[]): number {
+function deviation(parts: readonly Samples[]): number {
   let [sum, squares, count] = [0, 0, 0];
   for (const part of parts)
     for (const value of part) {

@@ -4,6 +4,7 @@ import { toneSamples } from '../tones/toneSamples.ts';
 import { cutOut, impulseOf, spectrumOf, windowOf, type ImpulseWindow } from './deconvolution.ts';
 import { degreesOf } from '../numerics/complex.ts';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
+import type { Samples } from '../numerics/samples.ts';
 
 export interface ResponsePoint {
   hertz: number;
@@ -56,7 +57,7 @@ const MOST_SAMPLES = 2 ** 22;
  * @see A. Farina, "Simultaneous measurement of impulse response and distortion with a swept-sine technique", AES 108 (2000)
  */
 export function sweepResponse(
-  captured: Float64Array,
+  captured: Samples,
   sampleRateHz: number,
   sweep: SweepSpec,
   onProgress?: (share: number) => void,

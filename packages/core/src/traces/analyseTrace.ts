@@ -9,6 +9,7 @@ import { fitHarmonics, type HarmonicFit } from './fitHarmonics.ts';
 import { wrapRad, type SineFit } from './fitSine.ts';
 import { findTone } from './findTone.ts';
 import { refineTone } from './refineTone.ts';
+import type { Samples } from '../numerics/samples.ts';
 
 /** Raised whenever the same capture could give other figures than before. */
 export const ANALYSIS_VERSION = 2;
@@ -132,7 +133,7 @@ export function analyseTrace(
 
 function analyseChannel(
   name: string,
-  samples: Float64Array,
+  samples: Samples,
   capture: Capture,
   options: TraceOptions,
   kept: SweepKept,
@@ -229,20 +230,31 @@ interface BasicFigures {
   lowest: number;
 }
 
-function basicFigures(samples: Float64Array): BasicFigures {
-  let sum = 0;
+/** In one pass, with figures counted from the first sample, so that a large offset takes no digits from the rest. Two sums a kind run side by side: one alone waits for itself. */
+function basicFigures(samples: Samples): BasicFigures {
+  const count = samples.length;
+  const base = samples[0] ?? 0;
+  let [sum, otherSum, square, otherSquare] = [0, 0, 0, 0];
   let highest = -Infinity;
   let lowest = Infinity;
-  for (let n = 0; n < samples.length; n += 1) {
+  for (let n = 0; n < count; n += 2) {
     const x = samples[n] as number;
-    sum += x;
+    // Of an odd count the last one is seen twice, which no highest or lowest minds; the sums take it once.
+    const isPair = n + 1 < count;
+    const y = isPair ? (samples[n + 1] as number) : x;
+    sum += x - base;
+    square += (x - base) * (x - base);
+    if (isPair) {
+      otherSum += y - base;
+      otherSquare += (y - base) * (y - base);
+    }
     if (x > highest) highest = x;
+    if (y > highest) highest = y;
     if (x < lowest) lowest = x;
+    if (y < lowest) lowest = y;
   }
-  const mean = sum / samples.length;
-  let square = 0;
-  for (let n = 0; n < samples.length; n += 1) square += ((samples[n] as number) - mean) ** 2;
-  return { mean, acMeanSquare: square / samples.length, highest, lowest };
+  const mean = (sum + otherSum) / count;
+  return { mean: base + mean, acMeanSquare: Math.max(0, (square + otherSquare) / count - mean * mean), highest, lowest };
 }
 
 type RawFigures = Pick<
@@ -265,7 +277,7 @@ function rawFigures(count: number, { mean, acMeanSquare, highest, lowest }: Basi
 }
 
 function unusableBecause(
-  samples: Float64Array,
+  samples: Samples,
   sampleRateHz: number,
   seconds: number,
   acMeanSquare: number,
@@ -327,7 +339,7 @@ export function judgedAt(analysis: TraceAnalysis, limitThdPercent: number): Trac
 const JUDGED_BY_LIMIT: readonly TraceVerdict[] = ['clean', 'onset', 'distorted', 'clipped'];
 
 /** True where the capture sits on its own rails for longer than the crest of a sine that just reaches them. */
-function touchesRails(samples: Float64Array, railVolt: number, slack: number): boolean {
+function touchesRails(samples: Samples, railVolt: number, slack: number): boolean {
   const rail = railVolt * (1 - slack);
   let touching = 0;
   for (let n = 0; n < samples.length; n += 1) if (Math.abs(samples[n] as number) >= rail) touching += 1;
@@ -341,8 +353,8 @@ function touchesRails(samples: Float64Array, railVolt: number, slack: number): b
  * The smallest gap among the values of the record's start counts only if nearly all of them lie on multiples of it: a coarsely
  * sampled smooth wave has large gaps too, but no grid.
  */
-function quantisationStep(samples: Float64Array): number {
-  const sorted = samples.slice(0, 4096).sort();
+function quantisationStep(samples: Samples): number {
+  const sorted = Float64Array.from(samples.subarray(0, 4096)).sort();
   const lowest = sorted[0] ?? 0;
   const least = 1e-9 * ((sorted.at(-1) ?? 0) - lowest);
   let step = Infinity;
@@ -365,9 +377,8 @@ function relations(capture: Capture, channels: ChannelAnalysis[]): ChannelRelati
   return later.flatMap((channel, i) => {
     const samples = capture.channels[i + 1]?.samples;
     if (channel.fit === undefined || samples === undefined) return [];
-    // At the first channel's frequency: two fits of their own would drift apart over the record.
-    const same = fitHarmonics(samples, capture.sampleRateHz, firstFit.frequencyHz).harmonics[0];
-    if (same === undefined || same.amplitude === 0) return [];
+    const same = seenAt(firstFit.frequencyHz, channel.fit, samples, capture.sampleRateHz);
+    if (same === null) return [];
     const phaseDeg = halfOpenDeg((wrapRad(same.phaseRad - firstFit.phaseRad) * 180) / Math.PI);
     const distance = Math.abs(phaseDeg);
     return [
@@ -377,10 +388,27 @@ function relations(capture: Capture, channels: ChannelAnalysis[]): ChannelRelati
         phaseDeg,
         delaySecond: phaseDeg === 0 ? 0 : -phaseDeg / (360 * firstFit.frequencyHz),
         polarity: distance <= 30 ? ('same' as const) : distance >= 150 ? ('inverted' as const) : ('unclear' as const),
-        gainDb: voltageRatioDb(same.amplitude, firstFit.amplitudeVolt),
+        gainDb: voltageRatioDb(same.amplitudeVolt, firstFit.amplitudeVolt),
       },
     ];
   });
+}
+
+/** Two frequencies that part by less than this over a record, in radians, are one: the square of it is what is lost. */
+const SAME_TONE_RAD = 1e-3;
+
+/** A fitted tone as one of the first channel's frequency: two fits of their own would drift apart over the record. @returns null where it holds nothing there */
+function seenAt(
+  frequencyHz: number,
+  fit: FittedTone,
+  samples: Samples,
+  sampleRateHz: number,
+): Pick<FittedTone, 'amplitudeVolt' | 'phaseRad'> | null {
+  const apart = (2 * Math.PI * (fit.frequencyHz - frequencyHz) * (samples.length - 1)) / sampleRateHz;
+  // What two frequencies have in common they have in the middle of the record.
+  if (Math.abs(apart) < SAME_TONE_RAD) return { amplitudeVolt: fit.amplitudeVolt, phaseRad: fit.phaseRad + apart / 2 };
+  const [first] = fitHarmonics(samples, sampleRateHz, frequencyHz).harmonics;
+  return first === undefined || first.amplitude === 0 ? null : { amplitudeVolt: first.amplitude, phaseRad: first.phaseRad };
 }
 
 const halfOpenDeg = (deg: number): number => (deg <= -180 ? deg + 360 : deg);

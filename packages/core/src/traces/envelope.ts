@@ -1,3 +1,4 @@
+import type { Samples } from '../numerics/samples.ts';
 /** Lowest and highest value of every block of samples, in levels that each hold sixteen blocks of the level before. */
 export interface EnvelopePyramid {
   levels: { blockLength: number; lowest: Float32Array; highest: Float32Array }[];
@@ -7,7 +8,7 @@ const FIRST_BLOCK = 256;
 const FACTOR = 16;
 
 /** Builds the pyramid that lets a view of any width be drawn from a few thousand values. */
-export function buildEnvelope(samples: Float64Array): EnvelopePyramid {
+export function buildEnvelope(samples: Samples): EnvelopePyramid {
   const levels: EnvelopePyramid['levels'] = [];
   let blocks = Math.ceil(samples.length / FIRST_BLOCK);
   let lowest = new Float32Array(blocks);
@@ -40,7 +41,7 @@ export function buildEnvelope(samples: Float64Array): EnvelopePyramid {
  * @param columns - how many columns the view has
  * @returns two values a column: lowest, highest; NaN where the view reaches beyond the record
  */
-export function envelopeColumns(samples: Float64Array, pyramid: EnvelopePyramid, from: number, to: number, columns: number): Float32Array {
+export function envelopeColumns(samples: Samples, pyramid: EnvelopePyramid, from: number, to: number, columns: number): Float32Array {
   const out = new Float32Array(columns * 2);
   const perColumn = (to - from) / columns;
   for (let column = 0; column < columns; column += 1) {
@@ -54,7 +55,7 @@ export function envelopeColumns(samples: Float64Array, pyramid: EnvelopePyramid,
 }
 
 /** Whole blocks of the coarsest fitting level, their ragged ends from the finer ones. */
-function rangeOf(samples: Float64Array, { levels }: EnvelopePyramid, start: number, end: number): { lowest: number; highest: number } {
+function rangeOf(samples: Samples, { levels }: EnvelopePyramid, start: number, end: number): { lowest: number; highest: number } {
   const level = levels.findLast(({ blockLength }) => end - start >= 2 * blockLength);
   if (level === undefined) return scan(samples, start, end);
   const firstBlock = Math.ceil(start / level.blockLength);
@@ -66,7 +67,7 @@ function rangeOf(samples: Float64Array, { levels }: EnvelopePyramid, start: numb
   return { lowest: Math.min(...parts.map((p) => p.lowest)), highest: Math.max(...parts.map((p) => p.highest)) };
 }
 
-function scan(samples: Float64Array, start: number, end: number): { lowest: number; highest: number } {
+function scan(samples: Samples, start: number, end: number): { lowest: number; highest: number } {
   let lowest = Infinity;
   let highest = -Infinity;
   for (let n = start; n < end; n += 1) {

@@ -1,6 +1,7 @@
 import { RESYNC_SAMPLES } from '../numerics/rotation.ts';
 import { solveLinear } from '../numerics/solveLinear.ts';
 import { dirichlet } from '../numerics/dirichlet.ts';
+import type { Samples } from '../numerics/samples.ts';
 
 export const HIGHEST_HARMONIC = 10;
 
@@ -20,7 +21,7 @@ export interface HarmonicFit {
  *
  * @param frequencyHz - the fundamental, above 0 and below half the sample rate
  */
-export function fitHarmonics(samples: Float64Array, sampleRateHz: number, frequencyHz: number): HarmonicFit {
+export function fitHarmonics(samples: Samples, sampleRateHz: number, frequencyHz: number): HarmonicFit {
   const count = samples.length;
   const omega = (2 * Math.PI * frequencyHz) / sampleRateHz;
   const orders = Math.max(1, Math.min(HIGHEST_HARMONIC, Math.floor((0.475 * sampleRateHz) / frequencyHz)));
@@ -60,7 +61,7 @@ export function fitHarmonics(samples: Float64Array, sampleRateHz: number, freque
  * every block keeps its rounding errors, which grow with the square of the length, near 1e-10.
  * @see G. Goertzel, "An algorithm for the evaluation of finite trigonometric series", Amer. Math. Monthly 65 (1958)
  */
-function correlate(samples: Float64Array, omega: number): { cosSums: Float64Array; sinSums: Float64Array; squareSum: number } {
+function correlate(samples: Samples, omega: number): { cosSums: Float64Array; sinSums: Float64Array; squareSum: number } {
   const count = samples.length;
   const centre = (count - 1) / 2;
   const cosSums = new Float64Array(HIGHEST_HARMONIC + 1);

@@ -1,5 +1,6 @@
 import { RESYNC_SAMPLES } from '../numerics/rotation.ts';
 import { solveLinear } from '../numerics/solveLinear.ts';
+import type { Samples } from '../numerics/samples.ts';
 
 /** x(t) = offset + amplitude cos(2π f t + phase), t = 0 at the first sample of the whole record. */
 export interface SineFit {
@@ -11,7 +12,7 @@ export interface SineFit {
 
 const MOST_ITERATIONS = 12;
 
-/** Phase error over the whole record, in radians, below which a step no longer matters: the next one would be its square. */
+/** Phase error over the whole record, in radians, below which a step no longer matters: the next one would be near its square. */
 const SETTLED_RAD = 1e-5;
 
 /**
@@ -19,26 +20,35 @@ const SETTLED_RAD = 1e-5;
  *
  * @param samples - evenly sampled; the first `count` of them are used, at least four
  * @param start - a frequency within half a cycle over the record of the true one, or a fit to a shorter stretch of the same record
+ * @param stride - only every n-th sample is looked at
  * @returns null where the fit does not settle (no tone near the start frequency)
  * @see IEEE Std 1057-2017, annex on four-parameter sine fits: Gauss-Newton, here with the time axis centred for conditioning
  */
-export function fitSine(samples: Float64Array, sampleRateHz: number, start: number | SineFit, count = samples.length): SineFit | null {
-  const startOmega = (2 * Math.PI * (typeof start === 'number' ? start : start.frequencyHz)) / sampleRateHz;
+export function fitSine(
+  samples: Samples,
+  sampleRateHz: number,
+  start: number | SineFit,
+  available = samples.length,
+  stride = 1,
+): SineFit | null {
+  const count = Math.floor((available - 1) / stride) + 1;
+  const startOmega = (2 * Math.PI * stride * (typeof start === 'number' ? start : start.frequencyHz)) / sampleRateHz;
   let omega = startOmega;
-  let solution = typeof start === 'number' ? normalSolution(samples, count, omega, 0, 0, false) : seenFromMiddle(start, omega, count);
+  let solution =
+    typeof start === 'number' ? normalSolution(samples, count, stride, omega, 0, 0, false) : seenFromMiddle(start, omega, count);
   for (let i = 0; i < MOST_ITERATIONS && solution !== null; i += 1) {
     const [a, b] = solution;
-    solution = normalSolution(samples, count, omega, a, b, true);
+    solution = normalSolution(samples, count, stride, omega, a, b, true);
     if (solution === null) return null;
     const step = solution[3] / count;
     omega += step;
-    if (!(omega > 0 && omega < Math.PI) || Math.abs(omega - startOmega) * count > 4 * Math.PI) return null;
+    if (!(omega > 0 && omega < Math.PI * stride) || Math.abs(omega - startOmega) * count > 4 * Math.PI) return null;
     if (Math.abs(step) * count < SETTLED_RAD) break;
   }
   if (solution === null) return null;
   const [a, b, offset] = solution;
   return {
-    frequencyHz: (omega * sampleRateHz) / (2 * Math.PI),
+    frequencyHz: (omega * sampleRateHz) / (2 * Math.PI * stride),
     amplitude: Math.hypot(a, b),
     phaseRad: wrapRad(Math.atan2(-b, a) - (omega * (count - 1)) / 2),
     offset,
@@ -58,8 +68,9 @@ type Solution = [number, number, number, number];
  * Best a cos + b sin + c at a known frequency (three parameters), or with a step in frequency as well (four).
  */
 function normalSolution(
-  samples: Float64Array,
+  samples: Samples,
   count: number,
+  stride: number,
   omega: number,
   a: number,
   b: number,
@@ -86,7 +97,7 @@ function normalSolution(
     let s = Math.sin(omega * (block - centre));
     if (withFrequency) {
       for (let n = block; n < blockEnd; n += 1) {
-        const x = samples[n] as number;
+        const x = samples[n * stride] as number;
         const d = ((n - centre) / count) * (b * c - a * s);
         cc += c * c;
         cs += c * s;
@@ -106,7 +117,7 @@ function normalSolution(
       }
     } else {
       for (let n = block; n < blockEnd; n += 1) {
-        const x = samples[n] as number;
+        const x = samples[n * stride] as number;
         cc += c * c;
         cs += c * s;
         sc += c;

@@ -1,5 +1,6 @@
 import type { SineFit } from './fitSine.ts';
 import { solveLinear } from '../numerics/solveLinear.ts';
+import type { Samples } from '../numerics/samples.ts';
 
 export interface Flattening {
   /** true where the crest of that half-wave is flat, not rounded like a sine's */
@@ -37,7 +38,7 @@ const FLAT_CURVATURE = 0.6;
  * @param quantum - step between two neighbouring values of the recorder (0 where it is not seen)
  * @param noiseRms - what harmonics do not explain
  */
-export function findFlattening(samples: Float64Array, sampleRateHz: number, fit: SineFit, quantum: number, noiseRms: number): Flattening {
+export function findFlattening(samples: Samples, sampleRateHz: number, fit: SineFit, quantum: number, noiseRms: number): Flattening {
   const folded = fold(samples, sampleRateHz, fit);
   // Below three steps of the recorder's own staircase any crest looks flat.
   const narrowest = Math.min(0.6, Math.sqrt((6 * quantum) / fit.amplitude));
@@ -56,7 +57,7 @@ export function findFlattening(samples: Float64Array, sampleRateHz: number, fit:
 }
 
 /** Samples with their angle in the cycle; of a long record, stretches spread over it. */
-function fold(samples: Float64Array, sampleRateHz: number, fit: SineFit): Folded {
+function fold(samples: Samples, sampleRateHz: number, fit: SineFit): Folded {
   const turnsPerSample = fit.frequencyHz / sampleRateHz;
   const phaseTurns = fit.phaseRad / (2 * Math.PI);
   const stride = Math.max(1, Math.floor(1 / (turnsPerSample * ENOUGH_A_CYCLE)));

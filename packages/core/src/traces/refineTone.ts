@@ -1,5 +1,6 @@
 import { fitHarmonics } from './fitHarmonics.ts';
 import { fitSine } from './fitSine.ts';
+import type { Samples } from '../numerics/samples.ts';
 
 /** Over more cycles than this, harmonics pull a sine fit by less than one part in a million. */
 const MANY_CYCLES = 60;
@@ -15,7 +16,7 @@ const PASSES = 4;
  *
  * @param startHz - the frequency that the plain sine fit found
  */
-export function refineTone(samples: Float64Array, sampleRateHz: number, startHz: number): number {
+export function refineTone(samples: Samples, sampleRateHz: number, startHz: number): number {
   const samplesPerCycle = sampleRateHz / startHz;
   if (samples.length / samplesPerCycle > MANY_CYCLES || samplesPerCycle < 5) return startHz;
   const stride = Math.max(1, Math.floor(samplesPerCycle / ENOUGH_A_CYCLE));

@@ -1,4 +1,5 @@
 import { hannSpectrum, powerOfTwoAtLeast } from '../numerics/spectrum.ts';
+import type { Samples } from '../numerics/samples.ts';
 
 export interface SpectrumPoint {
   frequencyHz: number;
@@ -14,7 +15,7 @@ const FLOOR_DB = -140;
  *
  * @param points - at most this many; fewer where the low end has fewer lines
  */
-export function spectrumPoints(samples: Float64Array, sampleRateHz: number, points: number): SpectrumPoint[] {
+export function spectrumPoints(samples: Samples, sampleRateHz: number, points: number): SpectrumPoint[] {
   const size = Math.min(LONGEST, powerOfTwoAtLeast(samples.length));
   const magnitudes = hannSpectrum(samples.subarray(0, size), size);
   const highest = magnitudes.reduce((a, b) => Math.max(a, b), 0);

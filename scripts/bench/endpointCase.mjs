@@ -1,0 +1,43 @@
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import { ROOT } from '../lib/project.mjs';
+import { run } from '../lib/run.mjs';
+import { startThrowawayServer } from '../lib/throwawayServer.mjs';
+
+const WARM_UP = 4;
+const ROUNDS = 7;
+
+/** A CSV capture sent to the calculation over HTTP, turn by turn with NumPy on the same file. @returns times in ms; no NumPy where the machine has none */
+export async function endpointCase(csv) {
+  const server = await startThrowawayServer();
+  const body = readFileSync(csv);
+  const ask = async () => {
+    const start = performance.now();
+    const answer = await fetch(`${server.url}/api/v1/calc/trace`, { method: 'POST', headers: { 'content-type': 'text/csv' }, body });
+    if (!answer.ok) throw new Error(await answer.text());
+    await answer.json();
+    return performance.now() - start;
+  };
+  try {
+    const result = { times: [], numpy: { version: '', times: [] } };
+    for (let i = 0; i < WARM_UP; i += 1) await ask();
+    for (let round = 0; round < ROUNDS; round += 1) {
+      result.times.push(await ask());
+      const numpy = await numpyTime(csv);
+      if (numpy === null) continue;
+      result.numpy.version = numpy.version;
+      result.numpy.times.push(Math.min(...numpy.times));
+    }
+    return result;
+  } finally {
+    await server.remove();
+  }
+}
+
+async function numpyTime(csv) {
+  try {
+    return JSON.parse(await run('/usr/bin/python3', [path.join(ROOT, 'scripts/bench/numpyCase.py'), csv, '2'], { quiet: true }));
+  } catch {
+    return null;
+  }
+}
