@@ -25,6 +25,7 @@ export default defineConfig({
         // Every view opens without a server; the older of two font formats is for browsers without service workers.
         globPatterns: ['**/*.{js,css,html,svg,woff2}'],
         maximumFileSizeToCacheInBytes: 4_000_000,
+        importScripts: ['/asset-routes.js'],
         navigateFallback: '/index.html',
         navigateFallbackDenylist: [/^\/api\//],
         cleanupOutdatedCaches: true,

@@ -7,6 +7,20 @@ import { startThrowawayServer } from '../lib/throwawayServer.mjs';
 const WARM_UP = 4;
 const ROUNDS = 7;
 
+/** What the server holds at most while a recording of this size is sent to it and judged. @returns megabytes, of the file and of the server's memory; Linux tells */
+export async function largestCapture(wav) {
+  const server = await startThrowawayServer();
+  try {
+    const body = readFileSync(wav);
+    const answer = await fetch(`${server.url}/api/v1/calc/trace`, { method: 'POST', headers: { 'content-type': 'audio/wav' }, body });
+    if (!answer.ok) throw new Error(await answer.text());
+    const [, peak] = /VmHWM:\s*(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, 'utf8'));
+    return { file: body.length / 1e6, peak: Number(peak) / 1024 };
+  } finally {
+    await server.remove();
+  }
+}
+
 /** A CSV capture sent to the calculation over HTTP, turn by turn with NumPy on the same file. @returns times in ms; no NumPy where the machine has none */
 export async function endpointCase(csv) {
   const server = await startThrowawayServer();

@@ -15,6 +15,7 @@ export async function startThrowawayServer() {
   return {
     url: `http://127.0.0.1:${port}`,
     databaseUrl: cluster.url,
+    pid: server.pid,
     remove: async () => {
       const gone = new Promise((resolve) => server.once('close', resolve));
       server.kill('SIGTERM');

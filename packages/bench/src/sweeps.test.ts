@@ -10,6 +10,7 @@ import {
   sweepFindings,
   sweepResponse,
   toneSamples,
+  type Samples,
   type SweepResponse,
   type SweepSpec,
   type VolumeResponse,
@@ -30,7 +31,7 @@ const file = new URL('../test/reference/results/sweeps.json', import.meta.url);
 const { results } = JSON.parse(readFileSync(file, 'utf8')) as { results: ReferenceSweep[] };
 
 type Found = Extract<SweepResponse, { kind: 'response' }>;
-function found(samples: Float64Array, rateHz: number, sweep: SweepSpec): Found {
+function found(samples: Samples, rateHz: number, sweep: SweepSpec): Found {
   const response = sweepResponse(samples, rateHz, sweep);
   if (response.kind !== 'response') throw new Error(response.reason);
   return response;

@@ -68,6 +68,7 @@ export * from './loads/wiring.ts';
 export * from './numerics/complex.ts';
 export * from './numerics/polynomial.ts';
 export * from './numerics/random.ts';
+export type { Samples } from './numerics/samples.ts';
 export * from './run/frame/channelSteps.ts';
 export * from './run/frame/channels.ts';
 export * from './run/frame/conditions.ts';

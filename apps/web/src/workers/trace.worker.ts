@@ -10,6 +10,7 @@ import {
   type ChannelAnalysis,
   type EnvelopePyramid,
   type ReadCaptureOptions,
+  type Samples,
   type SpectrumPoint,
   type TraceAnalysis,
   type TraceOptions,
@@ -27,7 +28,7 @@ export interface LoadedCapture {
 export type LoadOutcome = { kind: 'loaded'; capture: LoadedCapture } | { kind: 'refused'; message: string };
 
 interface Lane {
-  samples: Float64Array;
+  samples: Samples;
   pyramid: EnvelopePyramid;
 }
 
@@ -99,7 +100,7 @@ function laneOf(channel: number, kind: 'wave' | 'residual'): Lane {
   return lane;
 }
 
-function residualOf(channel: number): Float64Array {
+function residualOf(channel: number): Samples {
   const samples = capture?.channels[channel]?.samples ?? new Float64Array();
   const fit = analysis?.channels[channel]?.fit;
   if (fit === undefined || capture === null) return new Float64Array(samples.length);

@@ -36,28 +36,32 @@ export function crossoverResponse({ filters, frequenciesHz }: CrossoverResponseI
   return {
     magnitudeDb: points.map((each) => sum(each.map(({ db }) => db))),
     phaseDeg: points.map((each) => wrapDeg(sum(each.map(({ deg }) => deg)))),
-    groupDelaySecond: points.map((each) => sum(each.map(({ delaySecond }) => delaySecond))),
+    groupDelaySecond: frequenciesHz.map((hertz) => sum(filters.map((filter) => filterDelay(filter, hertz)))),
   };
 }
 
-/** Level, phase (not wrapped between filters) and group delay of one filter at one frequency. */
-export function filterAt({ kind, family, order, cornerHz }: Filter, hertz: number): { db: number; deg: number; delaySecond: number } {
+/** Level and phase (not wrapped between filters) of one filter at one frequency. */
+export function filterAt({ kind, family, order, cornerHz }: Filter, hertz: number): { db: number; deg: number } {
+  const polynomial = denominator(family, order);
+  // A high-pass at ω is the low-pass at 1/ω, its phase turned round.
+  const { re, im } = valueAt(polynomial, kind === 'lowpass' ? hertz / cornerHz : cornerHz / hertz);
+  const angle = (180 / Math.PI) * Math.atan2(im, re);
+  return { db: 20 * Math.log10(polynomial[0]! / Math.hypot(re, im)), deg: kind === 'lowpass' ? -angle : angle };
+}
+
+/** Group delay of one filter at one frequency, in seconds: −dφ/dω. */
+export function filterDelay({ kind, family, order, cornerHz }: Filter, hertz: number): number {
   const polynomial = denominator(family, order);
   const ratio = hertz / cornerHz;
-  // A high-pass at ω is the low-pass at 1/ω, its phase turned round.
   const omega = kind === 'lowpass' ? ratio : 1 / ratio;
   const { re, im } = valueAt(polynomial, omega);
-  const slope = polynomial.slice(1).map((coefficient, k) => coefficient * (k + 1));
-  const derived = valueAt(slope, omega);
+  const derived = valueAt(
+    polynomial.slice(1).map((coefficient, k) => coefficient * (k + 1)),
+    omega,
+  );
   // d/dω of the denominator's angle: the real part of D'(jω) / D(jω).
   const delayAtOne = (derived.re * re + derived.im * im) / (re ** 2 + im ** 2);
-  const perSecond = 2 * Math.PI * cornerHz;
-  const angle = (180 / Math.PI) * Math.atan2(im, re);
-  return {
-    db: 20 * Math.log10(polynomial[0]! / Math.hypot(re, im)),
-    deg: kind === 'lowpass' ? -angle : angle,
-    delaySecond: (kind === 'lowpass' ? delayAtOne : delayAtOne / ratio ** 2) / perSecond,
-  };
+  return (kind === 'lowpass' ? delayAtOne : delayAtOne / ratio ** 2) / (2 * Math.PI * cornerHz);
 }
 
 function wrapDeg(deg: number): number {

@@ -55,8 +55,7 @@ export const FAMILY_NAMES: Record<FilterFamily, string> = {
  * @see Bessel: reverse Bessel polynomials (W. E. Thomson, 1949), scaled to −3.01 dB at the corner
  */
 export function denominator(family: FilterFamily, order: number): readonly number[] {
-  const key = `${family}/${order}`;
-  const kept = KNOWN.get(key);
+  const kept = KNOWN[family][order];
   if (kept !== undefined) return kept;
   const faults = filterFaults({ kind: 'lowpass', family, order, cornerHz: 1 }, '');
   if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);
@@ -66,11 +65,11 @@ export function denominator(family: FilterFamily, order: number): readonly numbe
       : family === 'linkwitz-riley'
         ? product(butterworth(order / 2), butterworth(order / 2))
         : bessel(order);
-  KNOWN.set(key, made);
+  KNOWN[family][order] = made;
   return made;
 }
 
-const KNOWN = new Map<string, readonly number[]>();
+const KNOWN: Record<FilterFamily, (readonly number[])[]> = { butterworth: [], 'linkwitz-riley': [], bessel: [] };
 
 function butterworth(order: number): number[] {
   let polynomial = order % 2 === 1 ? [1, 1] : [1];

@@ -64,6 +64,14 @@ describe('a CSV capture', () => {
     expect(capture.sampleRateHz).toBeCloseTo(4000, -1);
   });
 
+  it('keeps every row of a long file, also where it holds more than its beginning promised', () => {
+    const count = 30_000;
+    const wordy = (i: number): string => (i < 4000 ? `${i}.000000,${(i % 7).toFixed(8)}` : `${i},${i % 7}`);
+    const { samples } = read(`Time,CH1\n${rows(count, wordy)}`).channels[0]!;
+    expect(samples).toHaveLength(count);
+    expect(samples.every((value, i) => value === i % 7)).toBe(true);
+  });
+
   it('starts where the file says', () => {
     expect(read('Time,CH1\n-0.5,1\n0,2\n0.5,3\n').startSecond).toBe(-0.5);
   });

@@ -85,6 +85,21 @@ describe('a WAV recording', () => {
     expect(Array.from(capture.channels[0]!.samples)).toEqual([0, 5, -20]);
   });
 
+  it('holds a very long recording in single precision, which takes nothing from 24 bits', () => {
+    const few = wav({ encoding: 1, bits: 24, frames: FRAMES });
+    const head = few.subarray(0, few.length - FRAMES.length * 6);
+    const frames = 4_100_000;
+    const long = new Uint8Array(head.length + frames * 6);
+    long.set(head);
+    const view = new DataView(long.buffer);
+    view.setUint32(head.length - 4, frames * 6, true);
+    const last = long.length - 6;
+    long.set([0x01, 0x00, 0x40, 0xff, 0xff, 0x7f], last);
+    const { channels } = readCapture(long);
+    expect(channels[0]!.samples).toBeInstanceOf(Float32Array);
+    expect(channels.map(({ samples }) => samples[frames - 1])).toEqual([0x400001 / 0x800000, 0x7fffff / 0x800000]);
+  });
+
   it('reads what is there of a recording that ends early, and says so', () => {
     const whole = wav({ encoding: 1, bits: 16, frames: FRAMES });
     const capture = readCapture(whole.subarray(0, whole.length - 4));

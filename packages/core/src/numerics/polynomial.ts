@@ -7,7 +7,12 @@ export function product(a: readonly number[], b: readonly number[]): number[] {
 
 /** A polynomial with real coefficients at s = jω. */
 export function valueAt(polynomial: readonly number[], omega: number): { re: number; im: number } {
-  let [re, im] = [0, 0];
-  for (let k = polynomial.length - 1; k >= 0; k -= 1) [re, im] = [polynomial[k]! - im * omega, re * omega];
+  let re = 0;
+  let im = 0;
+  for (let k = polynomial.length - 1; k >= 0; k -= 1) {
+    const turned = re * omega;
+    re = polynomial[k]! - im * omega;
+    im = turned;
+  }
   return { re, im };
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { filterAt } from '../crossovers/crossoverResponse.ts';
+import { filterAt, filterDelay } from '../crossovers/crossoverResponse.ts';
 import type { Filter } from '../crossovers/filters.ts';
 import type { Finding } from '../findings.ts';
 import { DEFAULT_RULES, type ActiveFilter, type Chain, type Channel, type Driver, type DriverRole } from '../job/chain.ts';
@@ -296,7 +296,7 @@ describe('what is said of crossovers', () => {
       passive: [{ id: 'p', driverId: 'd-tweeter', kind: 'highpass', capacitanceFarad: 1 / (2 * Math.PI * 3000 * 4) }],
     });
     const active: Filter = { kind: 'highpass', family: 'butterworth', order: 1, cornerHz: 3000 };
-    expect(voiceDelay(voicesOf(parts)[0]!, 4000)).toBeCloseTo(filterAt(active, 4000).delaySecond, 9);
+    expect(voiceDelay(voicesOf(parts)[0]!, 4000)).toBeCloseTo(filterDelay(active, 4000), 9);
     expect(voiceDb(voicesOf(parts)[0]!, 4000)).toBeCloseTo(filterAt(active, 4000).db, 6);
   });
 });

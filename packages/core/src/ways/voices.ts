@@ -1,4 +1,4 @@
-import { filterAt } from '../crossovers/crossoverResponse.ts';
+import { filterAt, filterDelay } from '../crossovers/crossoverResponse.ts';
 import type { Filter } from '../crossovers/filters.ts';
 import { passiveAt, type DriverImpedance } from '../crossovers/passive.ts';
 import { degreesOf, fromLevel, levelDbOf, plus, times, type Complex } from '../numerics/complex.ts';
@@ -122,7 +122,7 @@ export const voicesSum = (voices: readonly Voice[], hertz: number, proved: Prove
 
 /** Group delay in seconds: in closed form for the filters, from a small step in frequency for passive parts. */
 export function voiceDelay(voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number {
-  const active = voice.filters.reduce((sum, filter) => sum + filterAt(workingFilter(filter, proved), hertz).delaySecond, 0);
+  const active = voice.filters.reduce((sum, filter) => sum + filterDelay(workingFilter(filter, proved), hertz), 0);
   const passive = voice.passive.reduce((sum, parts) => {
     const step = 1e-4 * hertz;
     const [below, above] = [hertz - step, hertz + step].map((at) => degreesOf(passiveAt(parts, voice.impedance, at)));
@@ -154,8 +154,11 @@ export function crossingOf(lower: Voice, upper: Voice, proved: ProvedFilters = N
   const steps = 120;
   const at = (i: number): number => Math.log(LOWEST_HZ) + (i / steps) * Math.log(HIGHEST_HZ / LOWEST_HZ);
   const meetings: Crossing[] = [];
+  let isBehind = lead(at(0)) < 0;
   for (let i = 1; i <= steps; i += 1) {
-    if (!(lead(at(i - 1)) < 0 && lead(at(i)) >= 0)) continue;
+    const wasBehind = isBehind;
+    isBehind = lead(at(i)) < 0;
+    if (!wasBehind || isBehind) continue;
     let [low, high] = [at(i - 1), at(i)];
     for (let k = 0; k < 40; k += 1) {
       const middle = (low + high) / 2;
