@@ -4,6 +4,7 @@ import type { Capture } from '../formats/capture.ts';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
 import { octavePoints } from '../response/curve.ts';
 import { cutOut, spectrumOf, windowOf } from './deconvolution.ts';
+import { driftOf, impulseFrom, undrifted } from './drift.ts';
 import type { Samples } from '../numerics/samples.ts';
 
 /** A sweep as it was played: `sin(2 pi f1 K (e^(t/K) - 1))` with `K = T / ln(f2 / f1)`, without fades. */
@@ -50,14 +51,6 @@ const EDGE_SECOND = 0.001;
 const REST_AFTER_SECOND = 0.2;
 const LEAST_REST_SECOND = 0.05;
 const MOST_RATIO_DB = 120;
-/** Two clocks of sound devices differ by some tens of parts per million; looked for are 300 to either side. */
-const DRIFT_STEP_PPM = 10;
-const DRIFT_STEPS = 30;
-/** A drift is only believed where it makes the impulse so much sharper. */
-const DRIFT_GAIN = 1.05;
-/** Below this a driver's own high-pass delays its tones by as much as a drift does. */
-const DRIFT_FROM_HZ = 1000;
-const DRIFT_WINDOW_SECOND = 0.02;
 
 /**
  * Responses from a recording of a sweep, every channel of it; the clocks of player and recorder may differ.
@@ -114,27 +107,10 @@ function sweepDesk(sweep: typeof USUAL, rateHz: number, size: number) {
   const { sweepSecond, sweepFromHz, sweepToHz } = sweep;
   const fft = new FFT(size);
   const reference = spectrumOf(fft, sweepSamples(sweep, rateHz));
-  const pace = sweepSecond / Math.log(sweepToHz / sweepFromHz);
+  const spec = { fromHertz: sweepFromHz, toHertz: sweepToHz, seconds: sweepSecond };
   const near = Math.round(NEAR_SECOND * rateHz);
-  const window = windowOf(rateHz, { fromHertz: sweepFromHz, toHertz: sweepToHz, seconds: sweepSecond });
+  const window = windowOf(rateHz, spec);
   const line = rateHz / size;
-  /** Turns every line by the time that a drift has shifted its tone by, summed up over the tones below it. */
-  const undrifted = (quotient: readonly number[], ppm: number, lines: number, target: number[], line: number): void => {
-    for (let k = 0; k <= lines; k += 1) {
-      const hertz = Math.max(k * line, sweepFromHz);
-      const turn = ppm === 0 ? 0 : 2 * Math.PI * ppm * 1e-6 * pace * (hertz * Math.log(hertz / sweepFromHz) - hertz + sweepFromHz);
-      const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
-      const [re, im] = [quotient[2 * k]!, quotient[2 * k + 1]!];
-      target[2 * k] = re * cos - im * sin;
-      target[2 * k + 1] = re * sin + im * cos;
-    }
-  };
-  const impulseFrom = (transform: FFT, spectrum: number[]): Float64Array => {
-    transform.completeSpectrum(spectrum);
-    const output = transform.createComplexArray();
-    transform.inverseTransform(output, spectrum);
-    return Float64Array.from({ length: transform.size }, (_, n) => output[2 * n]!);
-  };
   return {
     spectrumOf: (heard: Samples): number[] => spectrumOf(fft, heard),
     /** roughly where the sweep begins, in samples: where the recording is most like it; null where nothing is */
@@ -147,41 +123,11 @@ function sweepDesk(sweep: typeof USUAL, rateHz: number, size: number) {
     /** parts per million */
     driftOf: (quotient: readonly number[], place: number): number => {
       const impulse = impulseFrom(fft, [...quotient]);
-      const peak = highest(impulse, place - near, place + near);
-      const stretch = cutOut(impulse, peak, {
-        before: Math.round(DRIFT_WINDOW_SECOND * rateHz),
-        after: Math.round(3 * DRIFT_WINDOW_SECOND * rateHz),
-      });
-      const short = new FFT(powerOfTwoAtLeast(stretch.length));
-      const spectrum = spectrumOf(short, stretch);
-      const shortLine = rateHz / short.size;
-      const lines = Math.floor(Math.min(sweepToHz, rateHz / 2) / shortLine);
-      // What a filter delays it also shapes: the phase that belongs to its levels is no drift.
-      const own = minimumPhase(short, spectrum, Math.ceil(sweepFromHz / shortLine), lines);
-      for (let k = 0; k <= lines; k += 1) {
-        const size = k < DRIFT_FROM_HZ / shortLine ? 0 : 1;
-        const [cos, sin] = [size * Math.cos(own[k]!), size * Math.sin(own[k]!)];
-        const [re, im] = [spectrum[2 * k]!, spectrum[2 * k + 1]!];
-        spectrum[2 * k] = re * cos + im * sin;
-        spectrum[2 * k + 1] = im * cos - re * sin;
-      }
-      // Twice as many points as the band needs: its square is then whole, and the sharpness the same wherever the peak lies between them.
-      const fine = new FFT(2 * short.size);
-      const sharpness = (ppm: number): number => {
-        const turned = fine.createComplexArray().fill(0);
-        undrifted(spectrum, ppm, lines, turned, shortLine);
-        return impulseFrom(fine, turned).reduce((sum, value) => sum + value ** 4, 0);
-      };
-      const tried = Array.from({ length: 2 * DRIFT_STEPS + 1 }, (_, i) => sharpness((i - DRIFT_STEPS) * DRIFT_STEP_PPM));
-      const best = tried.indexOf(Math.max(...tried));
-      // A drift is only believed where it makes the impulse clearly sharper than it is, and than a larger one does.
-      if (best <= 0 || best === tried.length - 1 || tried[best]! < DRIFT_GAIN * tried[DRIFT_STEPS]!) return 0;
-      const [before, most, after] = tried.slice(best - 1, best + 2) as [number, number, number];
-      return DRIFT_STEP_PPM * (best - DRIFT_STEPS + (before - after) / (2 * (before - 2 * most + after)));
+      return driftOf(impulse, highest(impulse, place - near, place + near), rateHz, spec);
     },
     responseOf: (heard: Samples, quotient: readonly number[], place: number, driftPpm: number) => {
       const spectrum = fft.createComplexArray();
-      undrifted(quotient, driftPpm, size / 2, spectrum, line);
+      undrifted(quotient, driftPpm, spec, { lines: size / 2, lineHz: line }, spectrum);
       const impulse = impulseFrom(fft, spectrum);
       const peak = highest(impulse, place - near, place + near);
       const offset = vertexOf(spectrum, peak, size);
@@ -226,28 +172,6 @@ function divided(fft: FFT, heard: readonly number[], reference: readonly number[
     quotient[2 * k + 1] = isIn ? (b * c - a * d) / below : 0;
   }
   return quotient;
-}
-
-/**
- * Phases of the minimum-phase system that has the levels of a spectrum, for its lines up to the middle; outside of a band the level goes on as at its ends.
- *
- * @see A. V. Oppenheim and R. W. Schafer, "Discrete-Time Signal Processing": the cepstrum folded onto its causal half
- */
-function minimumPhase(fft: FFT, spectrum: readonly number[], fromLine: number, toLine: number): Float64Array {
-  const half = fft.size / 2;
-  const level = (line: number): number => {
-    const k = Math.max(1, fromLine, Math.min(toLine, line));
-    return 0.5 * Math.log(spectrum[2 * k]! ** 2 + spectrum[2 * k + 1]! ** 2 + 1e-30);
-  };
-  const logs = fft.createComplexArray().fill(0);
-  for (let k = 0; k <= half; k += 1) logs[2 * k] = level(k);
-  fft.completeSpectrum(logs);
-  const cepstrum = fft.createComplexArray();
-  fft.inverseTransform(cepstrum, logs);
-  const folded = Array.from({ length: fft.size }, (_, n) => cepstrum[2 * n]! * (n === 0 || n === half ? 1 : n < half ? 2 : 0));
-  const phases = fft.createComplexArray();
-  fft.realTransform(phases, folded);
-  return Float64Array.from({ length: half + 1 }, (_, k) => phases[2 * k + 1]!);
 }
 
 /** The product of one spectrum and the other turned back: the spectrum of how alike they are at each shift. */

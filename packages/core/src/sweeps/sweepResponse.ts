@@ -1,6 +1,8 @@
 import FFT from 'fft.js';
 import { SWEEP_FADE_SECOND, type SweepSpec } from '../tones/sweepSpec.ts';
 import { toneSamples } from '../tones/toneSamples.ts';
+import { besideResponse, type BesideResponse } from './besideResponse.ts';
+import { driftOf } from './drift.ts';
 import { cutOut, impulseOf, spectrumOf, windowOf, type ImpulseWindow } from './deconvolution.ts';
 import { degreesOf } from '../numerics/complex.ts';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
@@ -35,6 +37,10 @@ export type SweepResponse =
       polarity: 'same' | 'inverted';
       /** where the sweep stands above what else is in the capture */
       clearDb: number;
+      /** how much faster the recorder's clock runs than the player's, in parts per million; these three are left out in responses of before */
+      driftPpm?: number;
+      noise?: BesideResponse['noise'];
+      distortion?: BesideResponse['distortion'];
     }
   | { kind: 'no-sweep'; reason: string };
 
@@ -79,7 +85,7 @@ export function sweepResponse(
   const size = powerOfTwoAtLeast(Math.round(seconds * sampleRateHz) + captured.length);
   // Every channel of a recording is held against the same sweep.
   if (kept.fft?.size !== size || kept.reference === undefined) Object.assign(kept, playedSweep(sweep, sampleRateHz, size));
-  const { fft, reference } = kept as Required<SweepKept>;
+  const { fft, reference } = kept as PlayedSweep;
   onProgress?.(0.3);
   const heard = spectrumOf(fft, captured);
   onProgress?.(0.6);
@@ -102,12 +108,19 @@ export function sweepResponse(
   const window = windowOf(sampleRateHz, sweep);
   const offset = vertex(impulse, peak);
   const points = responsePoints(cutOut(impulse, peak, window), sampleRateHz, sweep, window.before + offset);
-  onProgress?.(1);
   const first = peak > size / 2 ? peak - size : peak;
+  const arrivalSecond = (first + offset) / sampleRateHz;
+  // One clock for all channels of a recording: the first that holds the sweep tells it.
+  kept.driftPpm ??= driftOf(impulse, peak, sampleRateHz, sweep);
+  const recordedSecond = captured.length / sampleRateHz;
+  const beside = besideResponse(impulse, peak, sampleRateHz, sweep, window, { arrivalSecond, recordedSecond });
+  onProgress?.(1);
   return {
     kind: 'response',
     points,
-    arrivalSecond: (first + offset) / sampleRateHz,
+    arrivalSecond,
+    driftPpm: kept.driftPpm,
+    ...beside,
     polarity: impulse[peak]! < 0 ? 'inverted' : 'same',
     clearDb,
     impulse: keptImpulse(impulse, peak, first, sampleRateHz, window),
@@ -118,9 +131,12 @@ export function sweepResponse(
 export interface SweepKept {
   fft?: FFT;
   reference?: number[];
+  driftPpm?: number;
 }
 
-function playedSweep({ fromHertz, toHertz, seconds }: SweepSpec, sampleRateHz: number, size: number): Required<SweepKept> {
+type PlayedSweep = Required<Pick<SweepKept, 'fft' | 'reference'>>;
+
+function playedSweep({ fromHertz, toHertz, seconds }: SweepSpec, sampleRateHz: number, size: number): PlayedSweep {
   const fft = new FFT(size);
   const played = toneSamples({
     shape: { kind: 'sweep', fromHertz, toHertz },

@@ -12,7 +12,7 @@ import { refineTone } from './refineTone.ts';
 import type { Samples } from '../numerics/samples.ts';
 
 /** Raised whenever the same capture could give other figures than before. */
-export const ANALYSIS_VERSION = 2;
+export const ANALYSIS_VERSION = 3;
 
 /** `sweep`: a sweep was played, and is found; its response is what counts. `pulse`: the same of the polarity pulse. `curve`: no samples, but a response that was measured elsewhere. */
 export type TraceVerdict = 'clean' | 'onset' | 'clipped' | 'distorted' | 'over-range' | 'unusable' | 'sweep' | 'pulse' | 'curve';
