@@ -53,7 +53,8 @@ describe('beside a response', () => {
       const { distortion } = responseOf({ sweep, bend, noiseRms: 1e-5 });
       const inside = distortion!.filter(({ hertz }) => hertz > 50 && hertz < 6000);
       expect(inside.length).toBeGreaterThan(18);
-      for (const each of inside) expect(Math.abs(each.percent / percent - 1), `${each.hertz} Hz`).toBeLessThan(0.08);
+      // What lies above half the sample rate folds back in a made recording, and stands beside what is looked for.
+      for (const each of inside) expect(Math.abs(each.percent / percent - 1), `${each.hertz} Hz`).toBeLessThan(0.12);
     }
   });
 
