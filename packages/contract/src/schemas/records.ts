@@ -330,6 +330,9 @@ export const ChainSchema = strict({
           isRightHandDrive: Type.Optional(Type.Boolean({ title: 'right-hand drive' })),
           head: Type.Optional(place),
           places: Type.Optional(Type.Record(Type.String({ maxLength: 64 }), place, { title: 'places', maxProperties: 32 })),
+          microphones: Type.Optional(
+            Type.Record(Type.String({ maxLength: 200 }), place, { title: 'places of the microphone', maxProperties: 64 }),
+          ),
         }),
       ),
     }),

@@ -13,4 +13,6 @@ export interface FloorPlan {
   head?: PlanPlace;
   /** by channel id */
   places?: Record<string, PlanPlace>;
+  /** of the measuring microphone, by the name of the place */
+  microphones?: Record<string, PlanPlace>;
 }

@@ -25,6 +25,8 @@ import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
 import { Equaliser } from './Equaliser.tsx';
 import { LiveSweep } from './LiveSweep.tsx';
+import { MicrophonePlan } from './MicrophonePlan.tsx';
+import { Recorded } from './Recorded.tsx';
 import { placesFrom, USUAL_PLACES, usePlace } from './places.ts';
 
 const TARGET_FIELDS: FieldSpec<ResponseTarget>[] = [
@@ -112,9 +114,14 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
           <TraceDrop label="Recording of its sweep" wanted="WAV, or a table" capture={capture} withRails={false} />
           <LiveSweep gate={current.gate} onRecorded={(file) => void capture.take(file)} />
           {present.places.length > 0 && (
-            <p className="text-sm">
-              <span className="text-quiet">Recorded:</span> {present.places.map(({ place }) => place).join(', ')}
-            </p>
+            <>
+              <Recorded places={present.places} quality={figures.quality} />
+              <MicrophonePlan
+                chain={run.tune.chain.body}
+                places={present.places.map(({ place }) => place)}
+                onPlan={(plan) => void change((body) => ({ ...body, listening: { ...body.listening, plan } }))}
+              />
+            </>
           )}
         </div>
         <Verdict

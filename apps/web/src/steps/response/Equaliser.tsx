@@ -14,6 +14,7 @@ import {
   type EqualiserFitInput,
   type Fault,
   type LevelCurve,
+  type PlaceCurve,
   type ResponseFigures,
   type ResponseTarget,
 } from '@yield/core';
@@ -116,6 +117,7 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
   }, [octaves]);
   const shownPlaces = isMeasured ? present.places : before.places;
   const smoothed = useMemo(() => ({ places: shownPlaces.map(smooth), average: smooth(average) }), [shownPlaces, average, smooth]);
+  const noise = useMemo(() => noisiest(shownPlaces), [shownPlaces]);
   const [fault, setFault] = useState<string>();
   const take = async (next: readonly EqualiserFilter[]): Promise<void> => {
     const found = await onSet(next);
@@ -127,6 +129,7 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
     <div className="space-y-4">
       <ResponsePicture
         places={smoothed.places}
+        noise={noise}
         average={smoothed.average}
         target={shownTarget}
         before={isMeasured && before.average !== undefined ? smooth(before.average) : undefined}
@@ -211,6 +214,16 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
       )}
     </div>
   );
+}
+
+/** The highest noise of all places, where any of them tells its own. */
+function noisiest(places: readonly PlaceCurve[]): LevelCurve | undefined {
+  const most = new Map<number, number>();
+  for (const { beside } of places) {
+    beside?.noise.frequenciesHz.forEach((hertz, k) => most.set(hertz, Math.max(most.get(hertz) ?? -Infinity, beside.noise.levelDb[k]!)));
+  }
+  const points = [...most].sort(([a], [b]) => a - b);
+  return points.length < 2 ? undefined : { frequenciesHz: points.map(([hertz]) => hertz), levelDb: points.map(([, db]) => db) };
 }
 
 /** Parts of an octave that the picture is smoothed over; the figures are not. */

@@ -16,6 +16,8 @@ interface Props {
   average: LevelCurve;
   target: LevelCurve;
   before?: LevelCurve | undefined;
+  /** the most that any place has, by thirds of an octave */
+  noise?: LevelCurve | undefined;
   /** with the bands that are tried */
   after?: LevelCurve | undefined;
   range: { fromHz: number; toHz: number };
@@ -24,7 +26,7 @@ interface Props {
 }
 
 /** What arrives at each place, their average, what is wanted, and what the bands should make of it. */
-export function ResponsePicture({ places, average, target, before, after, range, handles }: Props): JSX.Element {
+export function ResponsePicture({ places, noise, average, target, before, after, range, handles }: Props): JSX.Element {
   const [ref, width] = useWidth();
   const right = Math.max(MARGIN.left + 10, width - MARGIN.right);
   const { frequenciesHz } = average;
@@ -48,13 +50,14 @@ export function ResponsePicture({ places, average, target, before, after, range,
         {places.map((each) => (
           <path key={each.place} d={path(each)} fill="none" stroke="var(--quiet)" strokeWidth="1" opacity="0.55" />
         ))}
+        {noise !== undefined && <path d={path(noise)} fill="none" stroke="var(--quiet)" strokeWidth="1.5" strokeDasharray="1 4" />}
         {before !== undefined && <path d={path(before)} fill="none" stroke="var(--wave-3)" strokeWidth="2" strokeDasharray="6 4" />}
         <path d={path(target)} fill="none" stroke="var(--good)" strokeWidth="2" strokeDasharray="2 4" />
         <path d={path(average)} fill="none" stroke="var(--ink)" strokeWidth="3" />
       </>
     ),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the scales follow from these
-    [places, average, target, before, width, range.fromHz, range.toHz],
+    [places, noise, average, target, before, width, range.fromHz, range.toHz],
   );
   return (
     <figure ref={ref} className="min-w-0">
@@ -81,6 +84,7 @@ export function ResponsePicture({ places, average, target, before, after, range,
       <figcaption className="text-quiet mt-1 flex flex-wrap gap-x-5 text-sm">
         <Key color="var(--ink)" words="average, dB" />
         {places.length > 1 && <Key color="var(--quiet)" words="each place" />}
+        {noise !== undefined && path(noise) !== '' && <Key color="var(--quiet)" dash="1 4" words="noise" />}
         <Key color="var(--good)" dash="2 4" words="wanted" />
         {before !== undefined && <Key color="var(--wave-3)" dash="6 4" words="measured before" />}
         {after !== undefined && <Key color="var(--action)" words="with these bands" />}

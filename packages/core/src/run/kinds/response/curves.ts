@@ -12,6 +12,13 @@ import { tracesAt, type Situation } from '../../frame/situation.ts';
 /** One place of the microphone, by its newest recording. */
 export interface PlaceCurve extends LevelCurve {
   place: string;
+  /** of a sweep that was recorded here, by thirds of an octave: left out for a table, and for what an older version judged */
+  beside?: {
+    /** at the curve's own level */
+    noise: LevelCurve;
+    distortion: readonly { hertz: number; percent: number }[];
+    driftPpm: number;
+  };
 }
 
 /** What a channel's sweeps say, all through one setting of filters and equaliser. */
@@ -83,6 +90,18 @@ function measured(
         place,
         frequenciesHz: points.map(({ hertz }) => hertz),
         levelDb: points.map(({ hertz, db }) => db - shownDb(hertz)),
+        ...(response?.kind === 'response' && response.noise !== undefined
+          ? {
+              beside: {
+                noise: {
+                  frequenciesHz: response.noise.map(({ hertz }) => hertz),
+                  levelDb: response.noise.map(({ hertz, db }) => db - shownDb(hertz)),
+                },
+                distortion: response.distortion ?? [],
+                driftPpm: response.driftPpm ?? 0,
+              },
+            }
+          : {}),
       });
     }
   }
@@ -104,7 +123,9 @@ function averaged(places: readonly PlaceCurve[], whole: FrequencyRange, range: F
   const first = meanDb(places[0]!);
   const alike = places.map((curve) => {
     const offDb = first - meanDb(curve);
-    return { ...curve, levelDb: curve.levelDb.map((db) => db + offDb) };
+    const moved = <C extends LevelCurve>(of: C): C => ({ ...of, levelDb: of.levelDb.map((db) => db + offDb) });
+    const { beside } = curve;
+    return { ...moved(curve), ...(beside === undefined ? {} : { beside: { ...beside, noise: moved(beside.noise) } }) };
   });
   return { places: alike, average: responseAverage({ curves: alike, ...whole, pointsPerOctave: POINTS_PER_OCTAVE }) };
 }

@@ -12,6 +12,7 @@ import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { markAt, type Situation } from '../../frame/situation.ts';
 import type { Check, Step } from '../../frame/stepKind.ts';
 import { againstTarget, curvesOf, rangeOf, wantedOf, type FrequencyRange, type MeasuredCurves } from './curves.ts';
+import { placeQuality, type PlaceQuality } from './beside.ts';
 import { responseFeatures, type ResponseFeature } from './features.ts';
 
 export type ResponseStep = Step<'response', ChannelNow>;
@@ -25,6 +26,8 @@ export interface ResponseFigures {
   offDb?: number;
   beforeDb?: number;
   features: ResponseFeature[];
+  /** what lies beside the sweeps of now, place by place */
+  quality: PlaceQuality[];
 }
 
 /** Told with the conditions; a sweep has every tone in it. */
@@ -72,7 +75,7 @@ export function judgeResponse(step: ResponseStep, now: Situation): Judgement<Res
   const { present, before } = curvesOf(step, now, step.id);
   const capture: Action = { kind: 'capture', judged: 'sweep' };
   if (present.average === undefined) {
-    const figures = { range, present, before, features: [] };
+    const figures = { range, present, before, features: [], quality: [] };
     if (before.average === undefined) return { status: 'open', figures, findings: unread(present), action: capture };
     const { target, offDb: beforeDb } = against(before.average);
     const next = 'Record the same places again.';
@@ -86,13 +89,24 @@ export function judgeResponse(step: ResponseStep, now: Situation): Judgement<Res
   const { target, offDb } = against(present.average);
   const beforeDb = before.average === undefined ? undefined : against(before.average).offDb;
   const features = responseFeatures(present.average, target, range);
-  const figures: ResponseFigures = { range, present, before, target, offDb, features, ...(beforeDb === undefined ? {} : { beforeDb }) };
-  const gap = gapFinding(present.average, range);
+  const quality = present.places.flatMap((place) => placeQuality(place, range) ?? []);
+  const figures: ResponseFigures = {
+    range,
+    present,
+    before,
+    target,
+    offDb,
+    features,
+    quality,
+    ...(beforeDb === undefined ? {} : { beforeDb }),
+  };
+  const gap = gapFinding(present.average, range) ?? drownedFinding(quality);
   const worse = beforeDb !== undefined && offDb > beforeDb + NOTABLE_DB;
   const findings: Finding[] = [
     ...(gap !== undefined ? [gap] : worse ? [worseFinding(offDb, beforeDb)] : [evenness(offDb, beforeDb, range)]),
     ...features.slice(0, NAMED).map((feature) => featureFinding(feature, present.places.length)),
     ...(present.places.length < ENOUGH_PLACES ? [fewPlaces(present.places.length, capture)] : []),
+    ...distortionFinding(quality),
     ...boostFinding(step),
     ...calibrationFinding(now.settings.microphone?.calibration, range),
   ];
@@ -137,6 +151,40 @@ function gapFinding({ frequenciesHz }: LevelCurve, { fromHz, toHz }: FrequencyRa
     next: 'Record it again, louder or in less noise; void a table that ends too early; or narrow what is wanted.',
     action: { kind: 'capture', judged: 'sweep' },
   };
+}
+
+/** A level that is partly the noise's own says nothing of the channel. */
+function drownedFinding(quality: readonly PlaceQuality[]): Finding | undefined {
+  const worst = [...quality].sort((a, b) => b.drowned.length - a.drowned.length)[0];
+  if (worst === undefined || worst.drowned.length === 0) return undefined;
+  const [first, last] = [worst.drowned[0]!, worst.drowned.at(-1)!];
+  const where =
+    first === last ? `near ${formatQuantity(first, 'Hz')}` : `between ${formatQuantity(first, 'Hz')} and ${formatQuantity(last, 'Hz')}`;
+  return {
+    code: 'in-noise',
+    grade: 'attention',
+    figures: { first, last, underDb: worst.nearestNoise?.underDb ?? 0 },
+    words: `At “${worst.place}” the noise comes within ${fixed(Math.max(0, worst.nearestNoise?.underDb ?? 0), 0)} dB of what was heard, ${where}: what stands there is partly noise.`,
+    next: 'Engine, fan and neighbours quiet; play it louder, or the same again; or narrow what is wanted.',
+    action: { kind: 'capture', judged: 'sweep' },
+  };
+}
+
+/** So much is heard as strain at low tones. Common practice, no source. */
+const STRAINED_PERCENT = 10;
+
+function distortionFinding(quality: readonly PlaceQuality[]): Finding[] {
+  const [most] = quality.flatMap(({ mostDistortion }) => mostDistortion ?? []).sort((a, b) => b.percent - a.percent);
+  if (most === undefined || most.percent < STRAINED_PERCENT) return [];
+  return [
+    {
+      code: 'strained',
+      grade: 'note',
+      figures: { ...most },
+      words: `Distortion reaches ${fixed(most.percent, 0)} % at ${formatQuantity(most.hertz, 'Hz')}: something labours there at this level.`,
+      next: 'Play the sweep softer. Where it stays, look for a rattle, a rubbing coil, a high-pass that is missing.',
+    },
+  ];
 }
 
 function evenness(offDb: number, beforeDb: number | undefined, { fromHz, toHz }: FrequencyRange): Finding {
