@@ -20,8 +20,9 @@ export async function browserCases(wav, sweep) {
     const plans = await eightDrivers(page, url);
     const deconvolution = await sweepToResponse(page, url, sweep);
     const drag = await dragFrames(page, url);
+    const band = await bandFrames(page, url);
     const zoom = await zoomFrames(page, url, wav);
-    return { firstLoad, secondVisit, readings, plans, deconvolution, drag, zoom };
+    return { firstLoad, secondVisit, readings, plans, deconvolution, drag, band, zoom };
   } finally {
     await browser.close();
     await server.remove();
@@ -172,7 +173,27 @@ async function dragFrames(page, url) {
   await page.goto(`${url}${VAN}/crossovers`);
   await page.getByRole('button', { name: 'Propose' }).click();
   await page.getByRole('button', { name: 'Take the proposal' }).click();
-  const handle = page.getByRole('slider', { name: 'Middle left and right, high-pass' });
+  return framesWhileDragged(page, page.getByRole('slider', { name: 'Middle left and right, high-pass' }), 'path[data-curve]');
+}
+
+/** The same for a band of the equaliser, over responses of three places, their average, the target and what the bands make of it. */
+async function bandFrames(page, url) {
+  await page.goto(`${url}${CAR}/run/response:boot`);
+  for (const [k, place] of ['left ear', 'middle of the head', 'right ear'].entries()) {
+    const lines = Array.from(
+      { length: 121 },
+      (_, n) => `${(20 * 2 ** (n / 12)).toFixed(2)} ${(80 + 5 * Math.sin(n / 6 + k / 5)).toFixed(2)}`,
+    );
+    await page.getByLabel('The microphone stands at').fill(place);
+    const file = { name: `${place}.txt`, mimeType: 'text/plain', buffer: Buffer.from(lines.join('\n')) };
+    await page.getByRole('main').locator('input[type=file]').first().setInputFiles(file);
+    await page.getByRole('list', { name: 'Recorded places' }).getByRole('listitem').nth(k).waitFor();
+  }
+  return framesWhileDragged(page, page.getByRole('slider', { name: 'Band 1, frequency and gain' }), 'path[data-curve]');
+}
+
+async function framesWhileDragged(page, handle, curve) {
+  await handle.evaluate((element) => element.scrollIntoView({ block: 'center' }));
   const box = await handle.boundingBox();
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
   await page.mouse.move(x, y);
@@ -183,7 +204,7 @@ async function dragFrames(page, url) {
       new Promise((resolve) => {
         const gaps = [];
         let repaints = 0;
-        const curves = () => [...document.querySelectorAll('path[data-curve]')].map((path) => path.getAttribute('d')).join();
+        const curves = () => [...document.querySelectorAll(from.curve)].map((path) => path.getAttribute('d')).join();
         let drawn = curves();
         let last = performance.now();
         const end = last + 3000;
@@ -194,13 +215,14 @@ async function dragFrames(page, url) {
           if (next !== drawn) repaints += 1;
           drawn = next;
           const clientX = from.x + 120 * Math.sin(gaps.length / 20);
-          element.dispatchEvent(new window.PointerEvent('pointermove', { bubbles: true, pointerId: 1, clientX, clientY: from.y }));
+          const clientY = from.y + 40 * Math.sin(gaps.length / 13);
+          element.dispatchEvent(new window.PointerEvent('pointermove', { bubbles: true, pointerId: 1, clientX, clientY }));
           if (now < end) requestAnimationFrame(tick);
           else resolve({ gaps: gaps.slice(1), repaints });
         };
         requestAnimationFrame(tick);
       }),
-    { x, y },
+    { x, y, curve },
   );
   await page.mouse.up();
   return result;

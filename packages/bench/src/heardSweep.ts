@@ -17,7 +17,12 @@ import { throughFilters } from './filterSweep.ts';
 /** Quiet enough for a recorder, far below its rails. */
 const LEVEL = 0.08;
 const LEAD_SECOND = 0.4;
-const NOISE = 2e-5;
+/** A street outside: hiss, and a rumble below a corner. */
+const HISS = 3e-5;
+const RUMBLE = 4e-3;
+const RUMBLE_HZ = 40;
+/** A cone that moves a little further one way than the other. */
+const BEND = 0.015;
 const REFLECTIONS = 2;
 
 /**
@@ -61,9 +66,15 @@ export function heardSweep(sweep: SweepSpec, sampleRateHz: number, channel: Chan
   for (let path = 0; path <= REFLECTIONS; path += 1) {
     const late = lead + (path === 0 ? 0 : Math.round((0.002 + 0.004 * random.uniform()) * sampleRateHz));
     const share = LEVEL * (path === 0 ? 1 : 0.04);
-    for (let n = 0; n < direct.length; n += 1) heard[late + n]! += share * direct[n]!;
+    for (let n = 0; n < direct.length; n += 1) heard[late + n]! += share * (direct[n]! + BEND * direct[n]! ** 2);
   }
-  return heard.map((value) => value + NOISE * random.normal());
+  const pace = (2 * Math.PI * RUMBLE_HZ) / sampleRateHz;
+  let rumble = 0;
+  return heard.map((value) => {
+    const noise = random.normal();
+    rumble += pace * (RUMBLE * noise - rumble);
+    return value + HISS * noise + rumble;
+  });
 }
 
 /** The same as a table, as another program would write it: level of the channel at one place over frequency. */

@@ -14,24 +14,37 @@ export function spectrumOf(fft: FFT, samples: Samples): number[] {
   return spectrum;
 }
 
-/** Divides one spectrum by the other and transforms back; both hold the first half only, as `realTransform` leaves them. */
-export function impulseOf(fft: FFT, heard: readonly number[], reference: readonly number[]): Float64Array {
+/**
+ * The first half of the quotient of two spectra, as `realTransform` leaves them; what lies well outside of the sweep's band is nothing:
+ * rumble below it would be blown up.
+ */
+export function divided(
+  fft: FFT,
+  heard: readonly number[],
+  reference: readonly number[],
+  { fromLine, toLine }: { fromLine: number; toLine: number },
+): number[] {
+  const quotient = fft.createComplexArray();
   const half = fft.size / 2;
   let strongest = 0;
   for (let k = 0; k <= half; k += 1) strongest = Math.max(strongest, reference[2 * k]! ** 2 + reference[2 * k + 1]! ** 2);
-  const quotient = fft.createComplexArray();
+  const [from, to] = [Math.floor(fromLine / 2), Math.min(half, Math.ceil(toLine * 1.2))];
   for (let k = 0; k <= half; k += 1) {
     const [a, b, c, d] = [heard[2 * k]!, heard[2 * k + 1]!, reference[2 * k]!, reference[2 * k + 1]!];
     const below = c * c + d * d + FLOOR * strongest;
-    quotient[2 * k] = (a * c + b * d) / below;
-    quotient[2 * k + 1] = (b * c - a * d) / below;
+    const isIn = k >= from && k <= to;
+    quotient[2 * k] = isIn ? (a * c + b * d) / below : 0;
+    quotient[2 * k + 1] = isIn ? (b * c - a * d) / below : 0;
   }
-  fft.completeSpectrum(quotient);
+  return quotient;
+}
+
+/** An impulse from the first half of its spectrum, which is filled up in place. */
+export function impulseFrom(fft: FFT, spectrum: number[]): Float64Array {
+  fft.completeSpectrum(spectrum);
   const output = fft.createComplexArray();
-  fft.inverseTransform(output, quotient);
-  const impulse = new Float64Array(fft.size);
-  for (let n = 0; n < fft.size; n += 1) impulse[n] = output[2 * n]!;
-  return impulse;
+  fft.inverseTransform(output, spectrum);
+  return Float64Array.from({ length: fft.size }, (_, n) => output[2 * n]!);
 }
 
 /** Samples on either side of the arrival. */

@@ -1,7 +1,7 @@
 import FFT from 'fft.js';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
 import type { SweepSpec } from '../tones/sweepSpec.ts';
-import { cutOut, spectrumOf } from './deconvolution.ts';
+import { cutOut, impulseFrom, spectrumOf } from './deconvolution.ts';
 
 /** Two clocks of sound devices differ by some tens of parts per million; looked for are 300 to either side. */
 const STEP_PPM = 10;
@@ -33,14 +33,6 @@ export function undrifted(
     target[2 * k] = re * cos - im * sin;
     target[2 * k + 1] = re * sin + im * cos;
   }
-}
-
-/** An impulse from the first half of its spectrum, which is filled up in place. */
-export function impulseFrom(transform: FFT, spectrum: number[]): Float64Array {
-  transform.completeSpectrum(spectrum);
-  const output = transform.createComplexArray();
-  transform.inverseTransform(output, spectrum);
-  return Float64Array.from({ length: transform.size }, (_, n) => output[2 * n]!);
 }
 
 /** How much faster the recorder's clock runs than the player's, in parts per million: where the impulse around its peak is sharpest. */

@@ -3,8 +3,8 @@ import { CoreError, type Fault } from '../coreError.ts';
 import type { Capture } from '../formats/capture.ts';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
 import { octavePoints } from '../response/curve.ts';
-import { cutOut, spectrumOf, windowOf } from './deconvolution.ts';
-import { driftOf, impulseFrom, undrifted } from './drift.ts';
+import { cutOut, divided, impulseFrom, spectrumOf, windowOf } from './deconvolution.ts';
+import { driftOf, undrifted } from './drift.ts';
 import type { Samples } from '../numerics/samples.ts';
 
 /** A sweep as it was played: `sin(2 pi f1 K (e^(t/K) - 1))` with `K = T / ln(f2 / f1)`, without fades. */
@@ -119,7 +119,8 @@ function sweepDesk(sweep: typeof USUAL, rateHz: number, size: number) {
       const peak = highest(likeness, 0, size);
       return clearDb(likeness, peak, rateHz) > LEAST_CLEAR_DB ? peak : null;
     },
-    divided: (heard: readonly number[]): number[] => divided(fft, heard, reference, sweepFromHz / line, sweepToHz / line),
+    divided: (heard: readonly number[]): number[] =>
+      divided(fft, heard, reference, { fromLine: sweepFromHz / line, toLine: sweepToHz / line }),
     /** parts per million */
     driftOf: (quotient: readonly number[], place: number): number => {
       const impulse = impulseFrom(fft, [...quotient]);
@@ -155,23 +156,6 @@ function sweepSamples({ sweepSecond, sweepFromHz, sweepToHz, levelDbfs }: typeof
     const second = n / rateHz;
     return second > sweepSecond ? 0 : full * Math.sin(2 * Math.PI * sweepFromHz * pace * Math.expm1(second / pace));
   });
-}
-
-/** The first half of the quotient of two spectra; what lies well outside of the sweep's band is nothing. */
-function divided(fft: FFT, heard: readonly number[], reference: readonly number[], fromLine: number, toLine: number): number[] {
-  const quotient = fft.createComplexArray();
-  const half = fft.size / 2;
-  let strongest = 0;
-  for (let k = 0; k <= half; k += 1) strongest = Math.max(strongest, reference[2 * k]! ** 2 + reference[2 * k + 1]! ** 2);
-  const [from, to] = [Math.floor(fromLine / 2), Math.min(half, Math.ceil(toLine * 1.2))];
-  for (let k = 0; k <= half; k += 1) {
-    const [a, b, c, d] = [heard[2 * k]!, heard[2 * k + 1]!, reference[2 * k]!, reference[2 * k + 1]!];
-    const below = c * c + d * d + 1e-7 * strongest;
-    const isIn = k >= from && k <= to;
-    quotient[2 * k] = isIn ? (a * c + b * d) / below : 0;
-    quotient[2 * k + 1] = isIn ? (b * c - a * d) / below : 0;
-  }
-  return quotient;
 }
 
 /** The product of one spectrum and the other turned back: the spectrum of how alike they are at each shift. */

@@ -3,7 +3,7 @@ import { SWEEP_FADE_SECOND, type SweepSpec } from '../tones/sweepSpec.ts';
 import { toneSamples } from '../tones/toneSamples.ts';
 import { besideResponse, type BesideResponse } from './besideResponse.ts';
 import { driftOf } from './drift.ts';
-import { cutOut, impulseOf, spectrumOf, windowOf, type ImpulseWindow } from './deconvolution.ts';
+import { cutOut, divided, impulseFrom, spectrumOf, windowOf, type ImpulseWindow } from './deconvolution.ts';
 import { degreesOf } from '../numerics/complex.ts';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
 import type { Samples } from '../numerics/samples.ts';
@@ -89,7 +89,8 @@ export function sweepResponse(
   onProgress?.(0.3);
   const heard = spectrumOf(fft, captured);
   onProgress?.(0.6);
-  const impulse = impulseOf(fft, heard, reference);
+  const line = sampleRateHz / size;
+  const impulse = impulseFrom(fft, divided(fft, heard, reference, { fromLine: sweep.fromHertz / line, toLine: toHertz / line }));
   onProgress?.(0.9);
 
   let peak = 0;

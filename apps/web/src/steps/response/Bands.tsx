@@ -7,9 +7,12 @@ export interface TriedBand extends EqualiserFilter {
   isOff?: boolean;
 }
 
+/** What a band lifts or takes at most. */
+export const BAND_DB = [-24, 12] as const;
+
 const FIELDS = [
   { name: 'frequencyHz', words: 'Frequency', unit: 'Hz', step: 1, min: 10, max: 20_000 },
-  { name: 'gainDb', words: 'Gain', unit: 'dB', step: 0.5, min: -24, max: 12 },
+  { name: 'gainDb', words: 'Gain', unit: 'dB', step: 0.5, min: BAND_DB[0], max: BAND_DB[1] },
   { name: 'q', words: 'Q', unit: '', step: 0.1, min: 0.1, max: 20 },
 ] as const;
 const NEW_BAND: EqualiserFilter = { kind: 'peak', frequencyHz: 100, gainDb: -3, q: 2 };

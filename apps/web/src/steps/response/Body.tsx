@@ -88,7 +88,7 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
   return (
     <div className="min-w-0 space-y-4">
       <Checks run={run} current={current} />
-      <div className="grid gap-x-8 gap-y-4 md:grid-cols-[minmax(0,20rem)_minmax(0,1fr)]">
+      <div className="grid items-start gap-x-8 gap-y-4 md:grid-cols-[minmax(0,20rem)_minmax(0,1fr)]">
         <div className="space-y-3">
           <div>
             <label htmlFor={placeId} className="label mb-1 block">
@@ -113,21 +113,21 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
           </div>
           <TraceDrop label="Recording of its sweep" wanted="WAV, or a table" capture={capture} withRails={false} />
           <LiveSweep gate={current.gate} onRecorded={(file) => void capture.take(file)} />
+          {present.places.length > 0 && <Recorded places={present.places} quality={figures.quality} />}
+        </div>
+        <div className="space-y-5">
+          <Verdict
+            findings={state.findings}
+            hint={`Play the sweep of the tone set (${LONG_SWEEP.seconds} s, ${formatQuantity(LONG_SWEEP.fromHertz, 'Hz')} to ${formatQuantity(LONG_SWEEP.toHertz, 'Hz')}) through this channel alone, first softly, and record it where the listener’s head is. Three places tell the cabin from the place.`}
+          />
           {present.places.length > 0 && (
-            <>
-              <Recorded places={present.places} quality={figures.quality} />
-              <MicrophonePlan
-                chain={run.tune.chain.body}
-                places={present.places.map(({ place }) => place)}
-                onPlan={(plan) => void change((body) => ({ ...body, listening: { ...body.listening, plan } }))}
-              />
-            </>
+            <MicrophonePlan
+              chain={run.tune.chain.body}
+              places={present.places.map(({ place }) => place)}
+              onPlan={(plan) => void change((body) => ({ ...body, listening: { ...body.listening, plan } }))}
+            />
           )}
         </div>
-        <Verdict
-          findings={state.findings}
-          hint={`Play the sweep of the tone set (${LONG_SWEEP.seconds} s, ${formatQuantity(LONG_SWEEP.fromHertz, 'Hz')} to ${formatQuantity(LONG_SWEEP.toHertz, 'Hz')}) through this channel alone, first softly, and record it where the listener’s head is. Three places tell the cabin from the place.`}
-        />
       </div>
       {shown !== undefined && target !== undefined && (
         <Equaliser

@@ -4,6 +4,7 @@ import {
   equaliserDb,
   fixed,
   formatQuantity,
+  levelAt,
   USUAL_TARGET_LEVEL_DB,
   wantedOf,
   smoothedLevels,
@@ -27,8 +28,8 @@ import { ErrorNotice } from '../../ui/Notice.tsx';
 import { saveFile } from '../../ui/saveFile.ts';
 import { useFit } from '../../workers/useFit.ts';
 import type { ViewProps } from '../view.ts';
-import { Bands, type TriedBand } from './Bands.tsx';
-import { ResponsePicture } from './ResponsePicture.tsx';
+import { BAND_DB, Bands, type TriedBand } from './Bands.tsx';
+import { ResponsePicture, type Moved } from './ResponsePicture.tsx';
 
 const OCTAVES = [31.5, 63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000];
 const THIRDS = [
@@ -95,17 +96,48 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
   const offDb = (curve: LevelCurve): number => againstTarget(curve, channel, range, wanted).offDb;
   const [drawn, setDrawn] = useState<CurvePoint[]>();
   const shownTarget = drawn === undefined ? target : againstTarget(average, channel, range, { ...wanted, points: drawn }).target;
-  const handles =
-    channel.responseTarget?.points === undefined
-      ? undefined
-      : {
-          points: drawn ?? channel.responseTarget.points,
-          onMove: setDrawn,
-          onEnd: () => {
-            if (drawn !== undefined) onDrawn(drawn);
-            setDrawn(undefined);
-          },
-        };
+  const points = drawn ?? channel.responseTarget?.points;
+  const movedTarget: Moved = {
+    color: 'var(--good)',
+    handles: (points ?? []).map((point, k) => ({
+      ...point,
+      label: `Wanted at ${formatQuantity(point.hertz, 'Hz')}`,
+      atDb: levelAt(shownTarget, within(shownTarget, point.hertz)),
+      hertzWithin: [(points![k - 1]?.hertz ?? 10) * 1.02, (points![k + 1]?.hertz ?? 24_000) / 1.02],
+      dbWithin: [-30, 30],
+    })),
+    onMove: (index, place) => setDrawn(points!.map((point, k) => (k === index ? place : point))),
+    onEnd: () => {
+      if (drawn !== undefined) onDrawn(drawn);
+      setDrawn(undefined);
+    },
+  };
+  const change = (next: TriedBand[]): void => setOwn({ of: sourceKey, bands: next });
+  const isGraphic = atHand.kind === 'graphic';
+  const { frequencyStepHz = 0 } = atHand.kind === 'parametric' ? atHand : {};
+  // One that is off has nothing to be moved.
+  const heldBands = bands.flatMap((band, index) => (band.isOff === true ? [] : [{ band, index }]));
+  const movedBands: Moved = {
+    color: 'var(--action)',
+    // A band lies on what it makes of the response there, were it the only one.
+    handles: heldBands.map(({ band: { frequencyHz, gainDb }, index }) => {
+      const hertz = within(average, frequencyHz);
+      return {
+        label: `Band ${index + 1}, frequency and gain`,
+        mark: `${index + 1}`,
+        hertz,
+        db: gainDb,
+        atDb: levelAt(average, hertz) - equaliserDb({ equaliser: through }, hertz) + gainDb,
+        hertzWithin: isGraphic ? [frequencyHz, frequencyHz] : reachOf(average),
+        dbWithin: BAND_DB,
+      };
+    }),
+    onMove: (k, { hertz, db }) => {
+      const { band, index } = heldBands[k]!;
+      const stepped = frequencyStepHz > 0 ? frequencyStepHz * Math.round(hertz / frequencyStepHz) : hertz;
+      change(bands.with(index, { ...band, frequencyHz: isGraphic ? band.frequencyHz : stepped, gainDb: db }));
+    },
+  };
   const [octaves, setOctaves] = useState<Smoothing>('none');
   const smooth = useMemo(() => {
     const part = SMOOTHED[octaves];
@@ -135,7 +167,7 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
         before={isMeasured && before.average !== undefined ? smooth(before.average) : undefined}
         after={after === undefined ? undefined : smooth(after)}
         range={range}
-        handles={handles}
+        moved={atHand.kind === 'none' ? [movedTarget] : [movedTarget, movedBands]}
       />
       <div className="flex flex-wrap items-end gap-x-8 gap-y-3">
         <ChoiceField
@@ -150,7 +182,7 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
           choices={Object.keys(SMOOTHED).map((value) => ({ value: value as Smoothing, label: SMOOTH_WORDS[value as Smoothing] }))}
           onChange={setOctaves}
         />
-        {handles === undefined && (
+        {points === undefined && (
           <button type="button" className="btn btn-ghost text-action btn-tall" onClick={() => onDrawn(drawnFrom(wanted, range))}>
             <PencilLine size={18} aria-hidden /> Draw what is wanted
           </button>
@@ -172,11 +204,7 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
               {message}
             </p>
           ))}
-          <Bands
-            bands={bands}
-            most={atHand.kind === 'parametric' ? atHand.bands : bands.length}
-            onChange={(next) => setOwn({ of: sourceKey, bands: next })}
-          />
+          <Bands bands={bands} most={atHand.kind === 'parametric' ? atHand.bands : bands.length} onChange={change} />
           <div className="space-y-2">
             {boostDb > 0.1 && (
               <FindingLine
@@ -215,6 +243,12 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
     </div>
   );
 }
+
+const reachOf = ({ frequenciesHz }: LevelCurve): [number, number] => [frequenciesHz[0]!, frequenciesHz.at(-1)!];
+const within = (curve: LevelCurve, hertz: number): number => {
+  const [low, high] = reachOf(curve);
+  return Math.max(low, Math.min(high, hertz));
+};
 
 /** The highest noise of all places, where any of them tells its own. */
 function noisiest(places: readonly PlaceCurve[]): LevelCurve | undefined {

@@ -10,6 +10,7 @@ const LEAST_METRE = 0.9;
 const AROUND_METRE = 0.3;
 const HEAD_METRE = 0.1;
 const KEY_METRE = 0.01;
+const SCALE_METRE = 0.2;
 
 interface Props {
   chain: Chain;
@@ -48,6 +49,12 @@ export function MicrophonePlan({ chain, places, onPlan }: Props): JSX.Element {
         <g fill="none" stroke="var(--quiet)" strokeWidth="2">
           <circle cx={x(head.x)} cy={y(head.y)} r={HEAD_METRE * view.scale} fill="var(--ground)" />
           <path d={`M${x(head.x) - 6} ${y(head.y - HEAD_METRE) + 1} l6 -9 l6 9`} />
+        </g>
+        <g transform={`translate(12 ${HEIGHT - 12})`} stroke="var(--quiet)" strokeWidth="1.5" fill="none">
+          <path d={`M0 -4 v8 M0 0 h${SCALE_METRE * view.scale} m0 -4 v8`} />
+          <text x={SCALE_METRE * view.scale + 6} y="4" fontSize="12" fill="var(--quiet)" stroke="none">
+            {100 * SCALE_METRE} cm
+          </text>
         </g>
         {places.map((name, k) => {
           const at = placeOf(name);

@@ -12,10 +12,7 @@ export function Recorded({ places, quality }: { places: readonly PlaceCurve[]; q
         const found = quality.find((each) => each.place === place);
         return (
           <li key={place} className="flex gap-2.5">
-            <span
-              className="bg-action text-ground grid size-6 shrink-0 place-items-center rounded-full text-sm font-semibold"
-              aria-hidden
-            >
+            <span className="bg-action text-ground grid size-6 shrink-0 place-items-center rounded-full text-sm font-semibold" aria-hidden>
               {k + 1}
             </span>
             <span className="min-w-0 break-words">

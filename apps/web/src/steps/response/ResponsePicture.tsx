@@ -1,15 +1,23 @@
-import { type CurvePoint, type LevelCurve, type PlaceCurve } from '@yield/core';
+import { type LevelCurve, type PlaceCurve } from '@yield/core';
 import { scaleLinear, scaleLog } from 'd3-scale';
 import { line } from 'd3-shape';
 import { useMemo, type JSX } from 'react';
 import { FrequencyAxes } from '../../ui/FrequencyAxes.tsx';
 import { useWidth } from '../../ui/useWidth.ts';
-import { TargetHandles } from './TargetHandles.tsx';
+import { CurveHandles, type CurveHandle } from './CurveHandles.tsx';
 
 const HEIGHT = 280;
 const MARGIN = { top: 12, right: 14, bottom: 28, left: 44 };
 /** Below the loudest, what lies deeper is noise or a null. */
 const SHOWN_DB = 36;
+
+/** Handles of one kind, in one colour. */
+export interface Moved {
+  color: string;
+  handles: readonly CurveHandle[];
+  onMove: (index: number, place: { hertz: number; db: number }) => void;
+  onEnd?: () => void;
+}
 
 interface Props {
   places: readonly PlaceCurve[];
@@ -21,12 +29,12 @@ interface Props {
   /** with the bands that are tried */
   after?: LevelCurve | undefined;
   range: { fromHz: number; toHz: number };
-  /** points of the wanted curve, to be moved by hand */
-  handles?: { points: readonly CurvePoint[]; onMove: (points: CurvePoint[]) => void; onEnd: () => void } | undefined;
+  /** what is moved by hand: points of the wanted curve, and bands */
+  moved: readonly Moved[];
 }
 
 /** What arrives at each place, their average, what is wanted, and what the bands should make of it. */
-export function ResponsePicture({ places, noise, average, target, before, after, range, handles }: Props): JSX.Element {
+export function ResponsePicture({ places, noise, average, target, before, after, range, moved }: Props): JSX.Element {
   const [ref, width] = useWidth();
   const right = Math.max(MARGIN.left + 10, width - MARGIN.right);
   const { frequenciesHz } = average;
@@ -65,7 +73,7 @@ export function ResponsePicture({ places, noise, average, target, before, after,
         <svg
           width={width}
           height={HEIGHT}
-          role={handles === undefined ? 'img' : 'group'}
+          role={moved.every(({ handles }) => handles.length === 0) ? 'img' : 'group'}
           aria-label="Response at each place, their average and what is wanted"
         >
           <rect
@@ -77,8 +85,10 @@ export function ResponsePicture({ places, noise, average, target, before, after,
           />
           <FrequencyAxes x={x} y={y} ticks={y.ticks(6)} strongAt={Number.NaN} signed={false} />
           {still}
-          {after !== undefined && <path d={path(after)} fill="none" stroke="var(--action)" strokeWidth="2.5" />}
-          {handles !== undefined && <TargetHandles {...handles} target={target} x={x} y={y} />}
+          {after !== undefined && <path data-curve d={path(after)} fill="none" stroke="var(--action)" strokeWidth="2.5" />}
+          {moved.map((each) => (
+            <CurveHandles key={each.color} {...each} x={x} y={y} />
+          ))}
         </svg>
       )}
       <figcaption className="text-quiet mt-1 flex flex-wrap gap-x-5 text-sm">
