@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { RunReport, StepReport } from '@yield/core';
+import { ANALYSIS_VERSION, type RunReport, type StepReport } from '@yield/core';
 import type { TuneDetail, TuneListRow } from '@yield/contract';
 import { newDataSource } from '../src/database/dataSource.ts';
 import { Keys1700000000004 } from '../src/database/migrations/1700000000004-keys.ts';
@@ -95,7 +95,7 @@ describe('a database of the version before', () => {
 
   it('judges its captures anew, from their bytes', async () => {
     const rows: unknown = await server.dataSource.query('SELECT DISTINCT "analysis_version" FROM "trace"');
-    expect(rows).toEqual([{ analysis_version: 2 }]);
+    expect(rows).toEqual([{ analysis_version: ANALYSIS_VERSION }]);
     const school = '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0002';
     const { traces } = (await server.api.get(`/api/v1/tunes/${school}`)).body as TuneDetail;
     const sweeps = traces.flatMap(({ analysis, stepId }) => (stepId === 'factory:source' ? analysis.channels : []));

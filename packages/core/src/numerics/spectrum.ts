@@ -1,5 +1,5 @@
-import FFT from 'fft.js';
 import type { Samples } from './samples.ts';
+import { transformOf } from './transforms.ts';
 
 /**
  * Magnitudes of the Hann-windowed Fourier transform.
@@ -26,10 +26,6 @@ export function hannSpectrum(samples: Samples, size: number): Float64Array {
   for (let k = 0; k < size / 2; k += 1) magnitudes[k] = scale * Math.hypot(output[2 * k] as number, output[2 * k + 1] as number);
   return magnitudes;
 }
-
-/** The tables of a transform take longer to make than it does; captures ask for the same sizes. */
-let last: FFT | undefined;
-const transformOf = (size: number): FFT => (last = last?.size === size ? last : new FFT(size));
 
 /** Smallest power of two that is at least n. */
 export function powerOfTwoAtLeast(n: number): number {

@@ -1,5 +1,5 @@
-import FFT from 'fft.js';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
+import { transformOf } from '../numerics/transforms.ts';
 import type { SweepSpec } from '../tones/sweepSpec.ts';
 import { cutOut, spectrumOf, type ImpulseWindow } from './deconvolution.ts';
 
@@ -95,7 +95,7 @@ export function besideResponse(
 function stretchOf(impulse: Float64Array, centre: number, size: ImpulseWindow, rateHz: number): Stretch {
   const length = impulse.length;
   const stretch = cutOut(impulse, ((centre % length) + length) % length, size);
-  const fft = new FFT(powerOfTwoAtLeast(stretch.length));
+  const fft = transformOf(powerOfTwoAtLeast(stretch.length));
   const spectrum = spectrumOf(fft, stretch);
   const line = rateHz / fft.size;
   // Of a faded stretch: three eighths of each fade's length, which is half of its side, and the whole of the rest.

@@ -44,7 +44,10 @@ export function impulseFrom(fft: FFT, spectrum: number[]): Float64Array {
   fft.completeSpectrum(spectrum);
   const output = fft.createComplexArray();
   fft.inverseTransform(output, spectrum);
-  return Float64Array.from({ length: fft.size }, (_, n) => output[2 * n]!);
+  // Far faster than `Float64Array.from`, which matters over a million samples.
+  const impulse = new Float64Array(fft.size);
+  for (let n = 0; n < fft.size; n += 1) impulse[n] = output[2 * n]!;
+  return impulse;
 }
 
 /** Samples on either side of the arrival. */
@@ -61,9 +64,11 @@ export function windowOf(sampleRateHz: number, { fromHertz, toHertz, seconds }: 
 
 /** The stretch around the arrival, faded in and out. */
 export function cutOut(impulse: Float64Array, peak: number, { before, after }: ImpulseWindow): Float64Array {
-  return Float64Array.from({ length: before + after }, (_, n) => {
+  const stretch = new Float64Array(before + after);
+  for (let n = 0; n < stretch.length; n += 1) {
     const share = n < before ? Math.min(1, (2 * n) / before) : Math.min(1, (2 * (before + after - n)) / after);
     const window = 0.5 - 0.5 * Math.cos(Math.PI * share);
-    return window * impulse[(peak - before + n + impulse.length) % impulse.length]!;
-  });
+    stretch[n] = window * impulse[(peak - before + n + impulse.length) % impulse.length]!;
+  }
+  return stretch;
 }

@@ -1,5 +1,6 @@
-import FFT from 'fft.js';
+import type FFT from 'fft.js';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
+import { transformOf } from '../numerics/transforms.ts';
 import type { SweepSpec } from '../tones/sweepSpec.ts';
 import { cutOut, impulseFrom, spectrumOf } from './deconvolution.ts';
 
@@ -38,7 +39,7 @@ export function undrifted(
 /** How much faster the recorder's clock runs than the player's, in parts per million: where the impulse around its peak is sharpest. */
 export function driftOf(impulse: Float64Array, peak: number, rateHz: number, sweep: SweepSpec): number {
   const stretch = cutOut(impulse, peak, { before: Math.round(WINDOW_SECOND * rateHz), after: Math.round(3 * WINDOW_SECOND * rateHz) });
-  const short = new FFT(powerOfTwoAtLeast(stretch.length));
+  const short = transformOf(powerOfTwoAtLeast(stretch.length));
   const spectrum = spectrumOf(short, stretch);
   const lineHz = rateHz / short.size;
   const lines = Math.floor(Math.min(sweep.toHertz, rateHz / 2) / lineHz);
@@ -52,7 +53,7 @@ export function driftOf(impulse: Float64Array, peak: number, rateHz: number, swe
     spectrum[2 * k + 1] = im * cos - re * sin;
   }
   // Twice as many points as the band needs: its square is then whole, and the sharpness the same wherever the peak lies between them.
-  const fine = new FFT(2 * short.size);
+  const fine = transformOf(2 * short.size);
   const sharpness = (ppm: number): number => {
     const turned = fine.createComplexArray().fill(0);
     undrifted(spectrum, ppm, sweep, { lines, lineHz }, turned);

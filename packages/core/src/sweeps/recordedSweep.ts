@@ -2,6 +2,7 @@ import FFT from 'fft.js';
 import { CoreError, type Fault } from '../coreError.ts';
 import type { Capture } from '../formats/capture.ts';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
+import { transformOf } from '../numerics/transforms.ts';
 import { octavePoints } from '../response/curve.ts';
 import { cutOut, divided, impulseFrom, spectrumOf, windowOf } from './deconvolution.ts';
 import { driftOf, undrifted } from './drift.ts';
@@ -227,7 +228,7 @@ function levelsOf(
   { sweepFromHz, sweepToHz, pointsPerOctave }: typeof USUAL,
 ): { frequenciesHz: number[]; levelDb: number[] } {
   const size = powerOfTwoAtLeast(impulse.length);
-  const spectrum = spectrumOf(new FFT(size), impulse);
+  const spectrum = spectrumOf(transformOf(size), impulse);
   const line = rateHz / size;
   // Power over log frequency, summed up line by line; between lines it runs straight.
   const power = (k: number): number => spectrum[2 * k]! ** 2 + spectrum[2 * k + 1]! ** 2;

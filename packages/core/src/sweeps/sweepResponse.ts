@@ -6,6 +6,7 @@ import { driftOf } from './drift.ts';
 import { cutOut, divided, impulseFrom, spectrumOf, windowOf, type ImpulseWindow } from './deconvolution.ts';
 import { degreesOf } from '../numerics/complex.ts';
 import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
+import { transformOf } from '../numerics/transforms.ts';
 import type { Samples } from '../numerics/samples.ts';
 
 export interface ResponsePoint {
@@ -175,7 +176,7 @@ function keptImpulse(impulse: Float64Array, peak: number, first: number, sampleR
 /** @param arrival - place of the arrival in the stretch, in samples: phases are told against it */
 function responsePoints(impulse: Float64Array, rateHz: number, { fromHertz, toHertz }: SweepSpec, arrival: number): ResponsePoint[] {
   const size = powerOfTwoAtLeast(impulse.length);
-  const fft = new FFT(size);
+  const fft = transformOf(size);
   const padded = new Array<number>(size).fill(0);
   for (let n = 0; n < impulse.length; n += 1) padded[n] = impulse[n]!;
   const spectrum = fft.createComplexArray();

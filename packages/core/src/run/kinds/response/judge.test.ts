@@ -77,6 +77,34 @@ describe('the response of a channel', () => {
     ).toEqual(['even']);
   });
 
+  it('names the band that is even', () => {
+    const chain = chainWith();
+    const state = stateOf(
+      chain,
+      at(chain, (hertz) => 80 + bump(hertz, 43, 9)),
+    );
+    expect(state.findings[0]!.words).toMatch(/Even within 3 dB from \d+(\.\d)? Hz to 180 Hz\./);
+  });
+
+  it('is not even where it is noise that was measured, however even that is', () => {
+    const chain = chainWith();
+    const noisy = (underDb: number) =>
+      at(chain, () => 80).map((trace): TraceRecord<AirConditions> => {
+        const thirds = Array.from({ length: 15 }, (_, k) => 20 * 2 ** (k / 3));
+        const noise = thirds.map((hertz) => ({ hertz, db: 80 - (hertz < 40 ? underDb : 40) }));
+        const distortion = thirds.map((hertz) => ({ hertz, percent: hertz < 40 ? 14 : 1 }));
+        const [channel] = trace.analysis.channels;
+        const response = { ...channel!.response, noise, distortion, driftPpm: 40 };
+        return { ...trace, analysis: { ...trace.analysis, channels: [{ ...channel!, response } as typeof channel & object] } };
+      });
+    expect(stateOf(chain, noisy(5), ['kept'])).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'capture' } });
+    expect(codesOf(stateOf(chain, noisy(5), ['kept']))).toEqual(['in-noise', 'strained']);
+    expect(codesOf(stateOf(chain, noisy(7), ['kept']))).toEqual(['even', 'strained']);
+    const { quality } = stateOf(chain, noisy(7), ['kept']).figures as ResponseFigures;
+    expect(quality[0]).toMatchObject({ place: 'left', drowned: [], driftPpm: 40, mostDistortion: { percent: 14 } });
+    expect(quality[0]!.nearestNoise!.underDb).toBeCloseTo(7, 6);
+  });
+
   it('is done once it is kept', () => {
     const chain = chainWith();
     expect(

@@ -13,7 +13,7 @@ import { markAt, type Situation } from '../../frame/situation.ts';
 import type { Check, Step } from '../../frame/stepKind.ts';
 import { againstTarget, curvesOf, rangeOf, wantedOf, type FrequencyRange, type MeasuredCurves } from './curves.ts';
 import { placeQuality, type PlaceQuality } from './beside.ts';
-import { responseFeatures, type ResponseFeature } from './features.ts';
+import { EVEN_WITHIN_DB, evenStretch, responseFeatures, type ResponseFeature } from './features.ts';
 
 export type ResponseStep = Step<'response', ChannelNow>;
 
@@ -103,7 +103,11 @@ export function judgeResponse(step: ResponseStep, now: Situation): Judgement<Res
   const gap = gapFinding(present.average, range) ?? drownedFinding(quality);
   const worse = beforeDb !== undefined && offDb > beforeDb + NOTABLE_DB;
   const findings: Finding[] = [
-    ...(gap !== undefined ? [gap] : worse ? [worseFinding(offDb, beforeDb)] : [evenness(offDb, beforeDb, range)]),
+    ...(gap !== undefined
+      ? [gap]
+      : worse
+        ? [worseFinding(offDb, beforeDb)]
+        : [evenness(offDb, beforeDb, range, evenStretch(present.average, target, range))]),
     ...features.slice(0, NAMED).map((feature) => featureFinding(feature, present.places.length)),
     ...(present.places.length < ENOUGH_PLACES ? [fewPlaces(present.places.length, capture)] : []),
     ...distortionFinding(quality),
@@ -187,15 +191,24 @@ function distortionFinding(quality: readonly PlaceQuality[]): Finding[] {
   ];
 }
 
-function evenness(offDb: number, beforeDb: number | undefined, { fromHz, toHz }: FrequencyRange): Finding {
+function evenness(
+  offDb: number,
+  beforeDb: number | undefined,
+  { fromHz, toHz }: FrequencyRange,
+  band: FrequencyRange | undefined,
+): Finding {
   const where = `between ${formatQuantity(fromHz, 'Hz')} and ${formatQuantity(toHz, 'Hz')}`;
   const then = beforeDb === undefined ? '' : `, ${fixed(beforeDb, 1)} dB before`;
   const isEven = offDb <= EVEN_DB;
+  const even =
+    band === undefined
+      ? ''
+      : ` Even within ${EVEN_WITHIN_DB} dB from ${formatQuantity(band.fromHz, 'Hz')} to ${formatQuantity(band.toHz, 'Hz')}.`;
   return {
     code: isEven ? 'even' : 'uneven',
     grade: isEven ? 'good' : 'note',
     figures: { offDb, fromHz, toHz, ...(beforeDb === undefined ? {} : { beforeDb }) },
-    words: `${fixed(offDb, 1)} dB off what is wanted ${where}${then}.`,
+    words: `${fixed(offDb, 1)} dB off what is wanted ${where}${then}.${even}`,
     ...(isEven ? {} : { next: 'See what is named below first; what a crossover, polarity, delay or level mends is not the equaliser’s.' }),
   };
 }
