@@ -89,6 +89,58 @@ describe('the owner’s sheet as a PDF', () => {
     for (let k = 1; k <= 8; k += 1) expect(text).toContain(`Channel ${k} Door`);
   });
 
+  it('draws wiring and responses, and ends with what all of it rests on', async () => {
+    const wiring: NonNullable<OwnerSheet['channels'][0]['wiring']> = {
+      terminals: 'Sub',
+      drivers: [{ letter: 'A', name: 'Subwoofer, dual coil' }],
+      coils: [
+        { name: 'A1', driver: 'A', ohm: 2 },
+        { name: 'A2', driver: 'A', ohm: 2 },
+      ],
+      wires: [
+        { from: 'amp+', to: 'A1+', kind: 'feed' },
+        { from: 'A1-', to: 'A2+', kind: 'series' },
+        { from: 'A2-', to: 'amp-', kind: 'feed' },
+      ],
+    };
+    const hertz = [20, 40, 80, 160];
+    const responses = [
+      {
+        name: 'Sub',
+        fromHz: 25,
+        toHz: 120,
+        offDb: 1.4,
+        beforeDb: 4.6,
+        hertz,
+        now: [70, 72, 71, 60],
+        wanted: [71, 71, 70, 61],
+        before: [70, 79, 71, 60],
+      },
+    ];
+    const readings = Array.from({ length: 300 }, (_, k) => ({
+      step: 'Gain: Sub',
+      value: `${k}.5 V`,
+      at: '2026-03-01T10:00:00.000Z',
+      conditions: '50 Hz, −3.0 dBFS, volume 34, no load',
+    }));
+    const sheet = sheetOf(1, { channels: [{ ...channel('Sub'), wiring }], responses, readings });
+    const { text, pages } = readBack(await sheetPdf(sheet, 'a4'));
+    for (const words of [
+      'Amplifier, Sub',
+      'coil 1 · 2',
+      'What arrives',
+      '1.4 dB off what was wanted',
+      '4.6 dB before',
+      'rests on: 300',
+      '0.5 V',
+      '299.5 V',
+    ])
+      expect(text.replaceAll('\u00a0', ' ')).toContain(words);
+    expect(pages).toBeGreaterThan(4);
+    // What fits a glovebox has none of it.
+    expect(readBack(await sheetPdf(sheet, 'card')).text).not.toContain('rests on');
+  });
+
   describe('over HTTP', () => {
     let server: TestServer;
     beforeAll(async () => {

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { EXPORT_VERSION, TuneFileSchema, type Manifest, type TuneFile } from '@yield/contract';
-import { systemDrawing, type ResponsePoint } from '@yield/core';
+import { pictureSvg, sheetWiring, systemPicture, wiringPicture, type Chain, type ResponsePoint } from '@yield/core';
 import type { DataSource } from 'typeorm';
 import yazl from 'yazl';
 import type { MakeSheet } from '../handover/sheetMaker.ts';
@@ -16,7 +16,7 @@ const sha256 = (bytes: Buffer): string => createHash('sha256').update(bytes).dig
 
 const README = `An export of Yield. manifest.json lists the tunes, and every file with its SHA-256; schema.json describes tune.json.
 tune.json holds everything that is stored of a tune, captures/ the captures as they came. The other files are made from these for
-people: readings.csv, curves/, system.svg, sheets/. They are left alone when the archive is brought in again.
+people: readings.csv, curves/, wiring/, sheets/. They are left alone when the archive is brought in again.
 `;
 
 /**
@@ -46,8 +46,9 @@ export async function exportZip(dataSource: DataSource, makeSheet: MakeSheet, tu
     add(`${folder}tune.json`, tuneFileText(file));
     add(`${folder}readings.csv`, readingsCsv(file));
     for (const [name, text] of await curves(dataSource, tuneId)) add(`${folder}curves/${name}.csv`, text);
+    for (const [name, text] of wirings(file.chain.body)) add(`${folder}wiring/${name}.svg`, text);
     for (const { issue, sheet } of file.sheets) {
-      add(`${folder}sheets/issue-${issue}.svg`, systemDrawing(sheet));
+      add(`${folder}sheets/issue-${issue}.svg`, pictureSvg(systemPicture(sheet)));
       add(`${folder}sheets/issue-${issue}.pdf`, Buffer.from(await makeSheet(`${tuneId}/export/${issue}`, { sheet, paper: 'a4' })));
     }
     for (const each of file.captures) capture(each.path, each);
@@ -88,6 +89,14 @@ function readingsCsv({ readings }: TuneFile): string {
     ['taken at', 'step', 'kind', 'value', 'resolution', 'void because', 'revision of the chain', 'conditions', 'id'],
     ...rows,
   ]);
+}
+
+/** A drawing for each channel whose wiring is known, by its place in the chain: ids may hold what no file name does. */
+function wirings({ channels }: Chain): [name: string, text: string][] {
+  return channels.flatMap((channel, k): [string, string][] => {
+    const wiring = sheetWiring(channel);
+    return wiring === undefined ? [] : [[`channel-${k + 1}`, pictureSvg(wiringPicture(channel.name, wiring))]];
+  });
 }
 
 interface Analysed {

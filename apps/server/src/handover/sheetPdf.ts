@@ -1,7 +1,20 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { NOTHING, PRACTICE, scanCode, scanText, signatureWords, type OwnerSheet } from '@yield/core';
+import {
+  NOTHING,
+  PRACTICE,
+  responsePicture,
+  responseWords,
+  scanCode,
+  scanText,
+  signatureWords,
+  systemPicture,
+  wiringPicture,
+  type OwnerSheet,
+  type Picture,
+} from '@yield/core';
 import PDFDocument from 'pdfkit';
+import { openTypeOf } from './openTypeOf.ts';
 
 /** A whole sheet, or what fits a glovebox. */
 export type Paper = 'a4' | 'letter' | 'card';
@@ -20,7 +33,8 @@ const BAR = '#1f4190';
 const WARN = '#a35c00';
 
 const resolve = createRequire(import.meta.url).resolve;
-const font = (weight: string): Buffer => readFileSync(resolve(`@ibm/plex-sans/fonts/complete/woff/IBMPlexSans-${weight}.woff`));
+const font = (weight: string): Buffer => openTypeOf(readFileSync(resolve(`@ibm/plex-sans/fonts/complete/woff/IBMPlexSans-${weight}.woff`)));
+let fonts: { plain: Buffer; strong: Buffer } | undefined;
 
 type Doc = PDFKit.PDFDocument;
 
@@ -36,8 +50,9 @@ export function sheetPdf(sheet: OwnerSheet, paper: Paper): Promise<Buffer> {
     displayTitle: true,
     info: { Title: `${sheet.job}: how loud it may be played`, CreationDate: new Date(sheet.madeAt) },
   });
-  doc.registerFont('plain', font('Regular'));
-  doc.registerFont('strong', font('SemiBold'));
+  fonts ??= { plain: font('Regular'), strong: font('SemiBold') };
+  doc.registerFont('plain', fonts.plain);
+  doc.registerFont('strong', fonts.strong);
   const done = new Promise<Buffer>((resolved, failed) => {
     const chunks: Buffer[] = [];
     doc.on('data', (chunk: Buffer) => chunks.push(chunk));
@@ -51,8 +66,14 @@ export function sheetPdf(sheet: OwnerSheet, paper: Paper): Promise<Buffer> {
   code(doc, tags, sheet, isCard);
   leaveAlone(doc, tags, sheet, isCard);
   if (!isCard) {
+    if (sheet.channels.length > 0) {
+      title(doc, tags, 'How it is wired');
+      picture(doc, tags, systemPicture(sheet), MOST_SYSTEM);
+    }
     channels(doc, tags, sheet);
+    if ((sheet.responses ?? []).length > 0) responses(doc, tags, sheet.responses!);
     if (sheet.open.length > 0) list(doc, tags, 'Still open', sheet.open);
+    if ((sheet.readings ?? []).length > 0) appendix(doc, tags, sheet);
   }
   tags.paragraph(() =>
     doc
@@ -250,6 +271,79 @@ function list(doc: Doc, tags: Tags, words: string, all: readonly string[]): void
   }
 }
 
+const MOST_SYSTEM = 330;
+const MOST_WIRING = 230;
+
+/** A picture as wide as the page, or as high as it may be; where it does not fit below it begins a page. */
+function picture(doc: Doc, tags: Tags, { width, height, words, shapes }: Picture, mostHeight: number, mostScale = 1): void {
+  const scale = Math.min(mostScale, widthOf(doc) / width, mostHeight / height);
+  keepTogether(doc, scale * height + 8);
+  const [left, top] = [doc.page.margins.left, doc.y];
+  tags.figure(words, () => {
+    doc.save().translate(left, top).scale(scale);
+    for (const shape of shapes) {
+      if (shape.kind === 'path') {
+        doc.lineWidth(shape.width).strokeColor(shape.stroke);
+        if (shape.dash === undefined) doc.undash();
+        else doc.dash(shape.dash[0]!, { space: shape.dash[1] ?? shape.dash[0]! });
+        doc.path(shape.d).stroke().undash();
+      } else if (shape.kind === 'box') {
+        const radius = Math.min(shape.radius, shape.width / 2, shape.height / 2);
+        doc.lineWidth(1).roundedRect(shape.x, shape.y, shape.width, shape.height, radius).fillAndStroke(shape.fill, shape.stroke);
+      } else {
+        doc
+          .font(shape.isStrong === true ? 'strong' : 'plain')
+          .fontSize(shape.size)
+          .fillColor(shape.color);
+        const share = shape.anchor === 'end' ? 1 : shape.anchor === 'middle' ? 0.5 : 0;
+        // Its place is the line that letters stand on.
+        doc.text(shape.words, shape.x - share * doc.widthOfString(shape.words), shape.y, { lineBreak: false, baseline: 'alphabetic' });
+      }
+    }
+    doc.restore();
+  });
+  doc.x = left;
+  doc.y = top + scale * height + 8;
+}
+
+function responses(doc: Doc, tags: Tags, all: NonNullable<OwnerSheet['responses']>): void {
+  title(doc, tags, 'What arrives');
+  const say = (words: string): void =>
+    tags.paragraph(() =>
+      doc
+        .font('plain')
+        .fontSize(9.5)
+        .fillColor(QUIET)
+        .text(words, doc.page.margins.left, doc.y, { width: widthOf(doc), paragraphGap: 3 }),
+    );
+  say('Blue now, dotted what was wanted, dashed before.');
+  for (const each of all) {
+    keepTogether(doc, 200);
+    say(`${each.name}: ${responseWords(each)}.`);
+    picture(doc, tags, responsePicture(each), 180, 0.85);
+  }
+}
+
+/** Every figure that the sheet rests on, a line each. */
+function appendix(doc: Doc, tags: Tags, { readings = [] }: OwnerSheet): void {
+  doc.addPage();
+  title(doc, tags, `Readings that this rests on: ${readings.length}`);
+  for (const { step, value, at, conditions } of readings) {
+    keepTogether(doc, 24);
+    tags.paragraph(() =>
+      doc
+        .font('strong')
+        .fontSize(8.5)
+        .fillColor(INK)
+        .text(value, doc.page.margins.left, doc.y, { width: widthOf(doc), continued: true })
+        .font('plain')
+        .text(`  ${step}`, { continued: true })
+        .fillColor(QUIET)
+        .text(` · ${at.slice(0, 16).replace('T', ' ')} · ${conditions}`, { paragraphGap: 1 }),
+    );
+  }
+}
+
 /** A block for each channel: a table of eight columns would be too narrow to be read. */
 function channels(doc: Doc, tags: Tags, sheet: OwnerSheet): void {
   title(doc, tags, 'What was set');
@@ -267,7 +361,8 @@ function channels(doc: Doc, tags: Tags, sheet: OwnerSheet): void {
       .text(way.join(' · '), doc.page.margins.left, doc.y, { width: widthOf(doc), paragraphGap: 5 }),
   );
   for (const channel of sheet.channels) {
-    const { name, amplifier, terminals, load, drivers, set, delivered, before, clean, filters, polarity, delay, equaliser } = channel;
+    const { name, amplifier, terminals, load, drivers, set, delivered, before, clean, filters, polarity, delay, equaliser, wiring } =
+      channel;
     keepTogether(doc, 62);
     tags.paragraph(() =>
       doc
@@ -299,5 +394,7 @@ function channels(doc: Doc, tags: Tags, sheet: OwnerSheet): void {
           { width: widthOf(doc), paragraphGap: 5 },
         ),
     );
+    // One coil on two wires is told by its terminals.
+    if (wiring !== undefined && wiring.coils.length > 1) picture(doc, tags, wiringPicture(name, wiring), MOST_WIRING, 0.6);
   }
 }

@@ -5,15 +5,18 @@ import {
   formatQuantity,
   hasBranch,
   isAmplifierTerminal,
+  neighbour,
   terminalWords,
+  wiringLayout,
+  type Block,
   type Join,
   type JoinKind,
   type LoadCoil,
   type Terminal,
+  type WiringLayout,
   type WiringReading,
 } from '@yield/core';
 import { useMemo, useRef, useState, type JSX, type KeyboardEvent, type PointerEvent, type RefObject } from 'react';
-import { neighbour, wiringLayout, type Block, type WiringLayout } from './wiringLayout.ts';
 
 export interface DrawnWiring {
   coils: LoadCoil[];

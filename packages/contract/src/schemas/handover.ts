@@ -15,6 +15,9 @@ const count = (title: string, minimum: number) => Type.Integer({ title, minimum,
 /** Sheets tell findings in whole sentences. */
 const words = (title: string) => Type.String({ title, maxLength: 8000 });
 
+const figure = (title: string) => Type.Number({ title });
+const figures = (title: string) => Type.Array(figure(title), { title, maxItems: 400 });
+
 export const OwnerSheetSchema = strict({
   job: words('job'),
   vehicle: words('vehicle'),
@@ -52,11 +55,47 @@ export const OwnerSheetSchema = strict({
       polarity: words('polarity'),
       delay: words('delay'),
       equaliser: words('equaliser'),
+      wiring: Type.Optional(
+        strict({
+          terminals: words('terminals'),
+          drivers: Type.Array(strict({ letter: words('letter'), name: words('driver') }), { title: 'drivers', maxItems: 64 }),
+          coils: Type.Array(strict({ name: words('coil'), driver: words('driver'), ohm: figure('impedance') }), {
+            title: 'coils',
+            maxItems: 256,
+          }),
+          wires: Type.Array(
+            strict({ from: words('from'), to: words('to'), kind: Type.Enum(['feed', 'series', 'parallel'], { title: 'kind of wire' }) }),
+            { title: 'wires', maxItems: 1024 },
+          ),
+        }),
+      ),
       clean: Type.Enum(['clean under load', 'not proved'], { title: 'proof' }),
     }),
     { title: 'channels', maxItems: 64 },
   ),
   open: Type.Array(words('open'), { title: 'still open', maxItems: 2000 }),
+  responses: Type.Optional(
+    Type.Array(
+      strict({
+        name: words('channel'),
+        fromHz: figure('from'),
+        toHz: figure('to'),
+        offDb: figure('off'),
+        beforeDb: Type.Optional(figure('off before')),
+        hertz: figures('frequencies'),
+        now: figures('levels'),
+        wanted: figures('wanted levels'),
+        before: Type.Optional(figures('levels before')),
+      }),
+      { title: 'responses', maxItems: 64 },
+    ),
+  ),
+  readings: Type.Optional(
+    Type.Array(strict({ step: words('step'), value: words('value'), at: instant, conditions: words('conditions') }), {
+      title: 'readings',
+      maxItems: 100_000,
+    }),
+  ),
 });
 
 /** Signs the sheet as it stands. The client makes the id; sent twice, it is signed once. */

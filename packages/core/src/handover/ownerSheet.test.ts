@@ -7,7 +7,9 @@ import { ownerSheet } from './ownerSheet.ts';
 import { scanCode, scanText } from './scanCode.ts';
 import { sheetChanges } from './sheetChanges.ts';
 import { sheetPage } from './sheetPage.ts';
-import { systemDrawing } from './systemDrawing.ts';
+import { pictureSvg } from './picture.ts';
+import { systemPicture } from './systemPicture.ts';
+import { wiringPicture } from './wiringPicture.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
 const chainOf = (name = 'Front left'): Chain => ({
@@ -70,7 +72,7 @@ describe('the owner’s sheet of a tune that is not finished', () => {
     expect(page).toContain('not measured: leave it off');
   });
   it('draws the signal’s way, with names that are no markup and words for whoever does not see it', () => {
-    const drawing = systemDrawing(sheetOf(chainOf('<b>"left"</b>')));
+    const drawing = pictureSvg(systemPicture(sheetOf(chainOf('<b>"left"</b>'))));
     expect(drawing).toContain('&lt;b&gt;&quot;left&quot;&lt;/b&gt;');
     expect(drawing).toMatch(/aria-label="Unit feeds .* on Four-channel, A"/);
   });
@@ -113,6 +115,50 @@ describe('what a channel delivered before', () => {
     expect(before([at(10, 1)])).toBe('');
     // 10 V with a tone at -3 dBFS are 14.1 V at full scale: 49.9 W into 4 ohm.
     expect(before([at(10, 1), at(12, 2)])).toBe('49.9 W');
+  });
+});
+
+describe('what the sheet rests on', () => {
+  const chain = chainOf();
+  chain.channels[0]!.drivers[0]!.coils = 2;
+  chain.channels[0]!.wiring = { network: 'A1+A2' };
+  const reading: LoadReading = {
+    id: 'r',
+    stepId: 'proof:fl',
+    kind: 'loaded-voltage',
+    value: 10.04,
+    resolution: 0.01,
+    conditions: { ...loadConditionsIn({ id: 'proof:fl' }, chain, SETTINGS), load: 'on' },
+    takenAt: '2026-03-01T09:00:00.000Z',
+  };
+  const spoilt: LoadReading = { ...reading, id: 'v', voidedReason: 'wrong coil' };
+  const now = situation(chain, SETTINGS, { readings: [reading, spoilt] });
+  const sheet = ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' });
+  it('is every reading that counts, with what held', () => {
+    expect(sheet.readings).toHaveLength(1);
+    const { step, value, conditions } = sheet.readings![0]!;
+    expect([step, value].join(' ').replace(/\s/gu, ' ')).toBe('Proof: Front left 10.0 V');
+    expect(conditions.replace(/\s/gu, ' ')).toMatch(/^1 kHz, 0.0 dBFS, volume 30, load 4 Ω$/u);
+  });
+  it('and every wire of a wiring, which is drawn', () => {
+    const { wiring } = sheet.channels[0]!;
+    expect(wiring!.wires.map(({ from, to, kind }) => `${from} ${to} ${kind}`)).toEqual([
+      'amp+ A1+ feed',
+      'A1- A2+ series',
+      'A2- amp- feed',
+    ]);
+    const drawing = pictureSvg(wiringPicture('Front <left>', wiring!));
+    expect(drawing).toContain('aria-label="Front &lt;left&gt;, wired: 1: amp+ to A1+');
+    expect(drawing).toMatch(/^<svg xmlns/);
+  });
+  it('one more reading makes another sheet, and says so', () => {
+    const more = { ...sheet, readings: [...sheet.readings!, { ...sheet.readings![0]!, at: '2026-03-02T09:00:00.000Z' }] };
+    expect(sheetChanges(sheet, more)).toEqual([
+      { what: 'Readings', before: '1, the last of 2026-03-01', after: '2, the last of 2026-03-02' },
+    ]);
+    // A sheet of before readings were kept is no other one for that.
+    const { readings: _none, ...old } = sheet;
+    expect(sheetChanges(old, more)).toEqual([]);
   });
 });
 

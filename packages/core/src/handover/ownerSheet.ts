@@ -8,6 +8,10 @@ import { sourceSettingsNow } from '../run/frame/conditions.ts';
 import { SOURCE_CONTROLS } from '../source/sourceControls.ts';
 import type { RunStep } from '../run/run.ts';
 import { tuneFindings } from '../run/tuneFindings.ts';
+import type { ResponseFigures } from '../run/kinds/response/judge.ts';
+import { sheetResponse, type SheetResponse } from './responsePicture.ts';
+import { sheetReadings, type SheetReading } from './sheetReadings.ts';
+import { sheetWiring, type SheetWiring } from './wiringPicture.ts';
 import type { TraceVerdict } from '../traces/analyseTrace.ts';
 import { voltageFactor } from '../levels/decibels.ts';
 import { fixed, formatQuantity } from '../units/formatQuantity.ts';
@@ -29,6 +33,10 @@ export interface OwnerSheet {
   leaveAlone: { what: string; why: string }[];
   channels: SheetChannel[];
   open: string[];
+  /** left out on sheets of before they were kept */
+  responses?: SheetResponse[];
+  /** what all of it rests on */
+  readings?: SheetReading[];
 }
 
 export interface SheetSignature {
@@ -65,6 +73,8 @@ export interface SheetChannel {
   delay: string;
   /** its bands, where they were said to stand in the gear; else empty */
   equaliser: string;
+  /** left out where no wiring is known */
+  wiring?: SheetWiring;
   /** as its proof under load has it */
   clean: 'clean under load' | 'not proved';
 }
@@ -138,6 +148,7 @@ export function ownerSheet(
       const figures = (gain?.figures ?? {}) as { reading?: { value: number } };
       const proved = (proof?.figures ?? {}) as { fullScaleWatt?: number };
       const delay = delays.find(({ channelId }) => channelId === channel.id);
+      const wiring = sheetWiring(channel);
       const polarities = channel.drivers.map(({ id }) => stateOf('polarity', id)?.status);
       return {
         name: channel.name,
@@ -152,9 +163,14 @@ export function ownerSheet(
         polarity: polarities.length > 0 && polarities.every((status) => status === 'done') ? 'right' : 'not looked at',
         delay: isDelayed && delay?.setSecond !== undefined ? `${fixed(delay.setSecond * 1000, 2)} ms` : NOTHING,
         equaliser: stateOf('response', channel.id)?.status === 'done' ? (channel.equaliser ?? []).map(bandWords).join('; ') : '',
+        ...(wiring === undefined ? {} : { wiring }),
         clean: proof?.status === 'done' ? 'clean under load' : 'not proved',
       };
     }),
+    responses: chain.channels.flatMap(
+      ({ id, name }) => sheetResponse(name, (stateOf('response', id)?.figures ?? { present: {} }) as ResponseFigures) ?? [],
+    ),
+    readings: sheetReadings(now, steps),
     open: [
       ...(chain.channels.length === 0 ? ['No channel is described yet.'] : []),
       ...findings.map(({ finding, steps: at }) => `${at[0]!.title}: ${finding.words}`),

@@ -1,4 +1,7 @@
 import type { OwnerSheet, SheetChannel, SheetVolume } from './ownerSheet.ts';
+import { responseWords } from './responsePicture.ts';
+import type { SheetReading } from './sheetReadings.ts';
+import type { SheetWiring } from './wiringPicture.ts';
 
 /** One line that two sheets say otherwise. */
 export interface SheetChange {
@@ -9,7 +12,7 @@ export interface SheetChange {
   after: string;
 }
 
-const CHANNEL_WORDS: Readonly<Record<Exclude<keyof SheetChannel, 'name'>, string>> = {
+const CHANNEL_WORDS: Readonly<Record<Exclude<keyof SheetChannel, 'name' | 'wiring'>, string>> = {
   amplifier: 'amplifier',
   terminals: 'terminals',
   load: 'load',
@@ -42,7 +45,15 @@ export function sheetChanges(older: OwnerSheet, newer: OwnerSheet): SheetChange[
     else
       for (const [field, words] of Object.entries(CHANNEL_WORDS) as [keyof typeof CHANNEL_WORDS, string][])
         say(`${name}, ${words}`, before[field], after[field]);
+    // Older sheets do not hold it.
+    if (before?.wiring !== undefined && after?.wiring !== undefined)
+      say(`${name}, wires`, wireWords(before.wiring), wireWords(after.wiring));
   });
+  if (older.responses !== undefined && newer.responses !== undefined)
+    byName(older.responses, newer.responses, (name, before, after) =>
+      say(`Response of ${name}`, before === undefined ? '' : responseWords(before), after === undefined ? '' : responseWords(after)),
+    );
+  if (older.readings !== undefined && newer.readings !== undefined) say('Readings', countWords(older.readings), countWords(newer.readings));
   const leftAlone = ({ leaveAlone }: OwnerSheet): { name: string; why: string }[] =>
     leaveAlone.map(({ what, why }) => ({ name: what, why }));
   byName(leftAlone(older), leftAlone(newer), (name, before, after) => say(`Leave alone: ${name}`, before?.why ?? '', after?.why ?? ''));
@@ -50,6 +61,13 @@ export function sheetChanges(older: OwnerSheet, newer: OwnerSheet): SheetChange[
   for (const words of newer.open) if (!older.open.includes(words)) say('Still open', '', words);
   return changes;
 }
+
+const wireWords = ({ wires }: SheetWiring): string => wires.map(({ from, to }) => `${from} to ${to}`).join(', ');
+
+const countWords = (readings: readonly SheetReading[]): string => {
+  const last = readings.reduce((latest, { at }) => (at > latest ? at : latest), '');
+  return `${readings.length}${last === '' ? '' : `, the last of ${last.slice(0, 10)}`}`;
+};
 
 const volumeWords = (volume: SheetVolume | undefined): string =>
   volume === undefined

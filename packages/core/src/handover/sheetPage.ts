@@ -1,6 +1,9 @@
 import { escapeText as text } from './escapeText.ts';
 import { scanSvg, scanText } from './scanCode.ts';
-import { systemDrawing } from './systemDrawing.ts';
+import { pictureSvg } from './picture.ts';
+import { responsePicture, responseWords } from './responsePicture.ts';
+import { systemPicture } from './systemPicture.ts';
+import { wiringPicture } from './wiringPicture.ts';
 import { NOTHING, type OwnerSheet, type SheetSignature } from './ownerSheet.ts';
 
 type Channel = OwnerSheet['channels'][number];
@@ -29,6 +32,8 @@ const STYLE = `
   dl { display: grid; grid-template-columns: repeat(auto-fill, minmax(34mm, 1fr)); gap: 1mm 4mm; margin: 0; font-size: 9.5pt; } dt { color: #57534a; font-size: 8.5pt; } dd { margin: 0; overflow-wrap: anywhere; }
   .scan { display: flex; align-items: center; gap: 3mm; margin: 3mm 0 0; } .scan svg { width: 24mm; height: 24mm; flex: none; }
   .drawing { overflow-x: auto; } .drawing svg { width: 100%; min-width: 130mm; height: auto; display: block; }
+  .small svg { max-width: 150mm; } figure.response { margin: 0 0 4mm; break-inside: avoid; } details { margin-top: 2mm; } summary { cursor: pointer; min-height: 24px; font-size: 9.5pt; color: #1f4190; }
+  .readings { margin-top: 6mm; overflow-x: auto; } table { border-collapse: collapse; width: 100%; font-size: 8.5pt; } th { text-align: left; color: #57534a; font-weight: 600; } td, th { border-top: .2mm solid #d8d2c4; padding: 1mm 2mm 1mm 0; vertical-align: top; }
   ul { margin: 0; padding-left: 5mm; } li { margin-bottom: 1mm; }
   .warn { border-left: 1.2mm solid #a35c00; padding: 1mm 0 1mm 3mm; }
   @media screen and (max-width: 640px) { body { padding: 5mm; } }
@@ -47,7 +52,7 @@ export const signatureWords = ({ issue, by, at, leftOpen }: SheetSignature): str
  * @returns an HTML document without script or anything fetched
  */
 export function sheetPage(sheet: OwnerSheet): string {
-  const { job, vehicle, madeAt, isWhole, isPractice, volumes, leaveAlone, channels, open, signature } = sheet;
+  const { job, vehicle, madeAt, isWhole, isPractice, volumes, leaveAlone, channels, open, signature, responses, readings } = sheet;
   const day = madeAt.slice(0, 10);
   const volume = ({ name, step, of, isAssumed }: OwnerSheet['volumes'][number]): string =>
     step === undefined
@@ -60,7 +65,9 @@ export function sheetPage(sheet: OwnerSheet): string {
       // Nobody reads a row of nothing.
       .filter(([, value]) => value !== '' && value !== NOTHING)
       .map(([name, value]) => `<div><dt>${name}</dt><dd>${text(value)}</dd></div>`)
-      .join('')}</dl></section>`;
+      .join(
+        '',
+      )}</dl>${channel.wiring === undefined ? '' : `<details><summary>Its wires</summary><div class="drawing small">${pictureSvg(wiringPicture(channel.name, channel.wiring), false)}</div></details>`}</section>`;
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${text(job)}: how loud it may be played</title><style>${STYLE}</style></head><body>
@@ -73,11 +80,14 @@ ${isWhole ? '' : '<p class="warn"><strong>This tune is not finished.</strong> Wh
 ${volumes.length === 0 ? '' : `<figure class="scan">${scanSvg(scanText(sheet))}<figcaption class="quiet">The same for a phone: scan it.</figcaption></figure>`}
 <h2>Leave alone</h2>
 <ul>${leaveAlone.map(({ what, why }) => `<li><strong>${text(what)}.</strong> ${text(why)}</li>`).join('')}</ul>
-${channels.length === 0 ? '' : `<h2>How it is wired</h2>\n<div class="drawing">${systemDrawing(sheet, false)}</div>`}
+${channels.length === 0 ? '' : `<h2>How it is wired</h2>\n<div class="drawing">${pictureSvg(systemPicture(sheet), false)}</div>`}
 <h2>What was set</h2>
 ${sheet.system.levels.length === 0 ? '' : `<p>Processor: ${text(sheet.system.levels.map(({ name, set }) => `${name} ${set}`).join(', '))}.</p>`}
 ${channels.map(block).join('')}
+${(responses ?? []).length === 0 ? '' : `<h2>What arrives</h2><p class="quiet">Blue now, dotted what was wanted, dashed before.</p>`}
+${(responses ?? []).map((each) => `<figure class="response"><div class="drawing">${pictureSvg(responsePicture(each), false)}</div><figcaption><strong>${text(each.name)}</strong>: ${text(responseWords(each))}.</figcaption></figure>`).join('')}
 ${open.length === 0 ? '' : `<h2>Still open</h2><ul>${open.map((words) => `<li>${text(words)}</li>`).join('')}</ul>`}
+${(readings ?? []).length === 0 ? '' : `<details class="readings"><summary>Readings that this rests on: ${readings!.length}</summary><table><thead><tr><th>Step</th><th>Read</th><th>When</th><th>With</th></tr></thead><tbody>${readings!.map(({ step, value, at, conditions }) => `<tr><td>${text(step)}</td><td>${text(value)}</td><td>${text(at.slice(0, 16).replace('T', ' '))}</td><td>${text(conditions)}</td></tr>`).join('')}</tbody></table></details>`}
 <p class="quiet" style="margin-top:6mm">Loud sound harms hearing for good: at full volume a few minutes are enough. The manuals of the equipment come first.</p>
 </main></body></html>
 `;

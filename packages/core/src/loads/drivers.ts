@@ -65,14 +65,14 @@ export function coilWords(coil: Pick<LoadCoil, 'name' | 'driver'>, coils: readon
   return several ? `${coil.driver} coil ${coil.name.slice(coil.driver.length)}` : coil.driver;
 }
 
-export interface DriverGroup {
+export interface DriverGroup<C = LoadCoil> {
   driver: string;
-  coils: LoadCoil[];
+  coils: C[];
 }
 
 /** Coils gathered by driver, in the order of first mention. */
-export function byDriver(coils: readonly LoadCoil[]): DriverGroup[] {
-  const groups = new Map<string, LoadCoil[]>();
+export function byDriver<C extends Pick<LoadCoil, 'driver'>>(coils: readonly C[]): DriverGroup<C>[] {
+  const groups = new Map<string, C[]>();
   for (const coil of coils) groups.set(coil.driver, [...(groups.get(coil.driver) ?? []), coil]);
   return [...groups].map(([driver, own]) => ({ driver, coils: own }));
 }

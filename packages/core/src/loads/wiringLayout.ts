@@ -1,4 +1,5 @@
-import { byDriver, terminalsOf, type Join, type LoadCoil, type Terminal } from '@yield/core';
+import { byDriver } from './drivers.ts';
+import { terminalsOf, type Join, type Terminal } from './wiring.ts';
 
 /** Geometry of a drawn wiring, in the drawing's own pixels. Blocks stand left and right of a channel in which the wires run. */
 export interface WiringLayout {
@@ -52,8 +53,14 @@ const MARGIN = 12;
 /** wires at one terminal leave it side by side, never so far out that they meet those from the other side */
 const FAN = 7;
 
+/** What of a coil a drawing goes by. */
+export interface DrawnCoil {
+  name: string;
+  driver: string;
+}
+
 /** Places amplifier, drivers and wires so that no two wires run on top of each other. */
-export function wiringLayout(coils: readonly LoadCoil[], joins: readonly Join[], terminalPairs: 1 | 2): WiringLayout {
+export function wiringLayout(coils: readonly DrawnCoil[], joins: readonly Join[], terminalPairs: 1 | 2): WiringLayout {
   const amplifier = terminalsOf([], terminalPairs);
   const drivers = byDriver(coils);
   const heights = drivers.map(({ coils: own }) => blockHeight(2 * own.length));

@@ -1,7 +1,10 @@
 // What has to hold for every drawing, whatever the wiring: nothing lies on top of anything else, and every wire ends where it says.
-import { coilsOf, driverLetter, joinsOf, loadOptions, parseNetwork, type DriverSpec, type Join } from '@yield/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { coilsOf, driverLetter, type DriverSpec } from './drivers.ts';
+import { loadOptions } from './loadOptions.ts';
+import { parseNetwork } from './network.ts';
+import { joinsOf, type Join } from './wiring.ts';
 import { neighbour, wiringLayout, type WiringLayout } from './wiringLayout.ts';
 
 const alike = (count: number, coils: 1 | 2 | 4): DriverSpec[] =>
