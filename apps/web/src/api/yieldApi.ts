@@ -7,6 +7,7 @@ import {
   type FetchBaseQueryMeta,
 } from '@reduxjs/toolkit/query/react';
 import type {
+  SaveTune,
   ArchivedTune,
   GearRow,
   HistoryRow,
@@ -126,6 +127,10 @@ export const yieldApi = createApi({
       query: ({ id, ...body }) => ({ url: `/tunes/${id}/chain`, method: 'PUT', body }),
       invalidatesTags: (_result, _error, { id }) => ['list', { type: 'tune', id }],
     }),
+    saveTune: build.mutation<unknown, { id: string; body: SaveTune }>({
+      query: ({ id, body }) => ({ url: `/tunes/${id}`, method: 'PUT', body }),
+      invalidatesTags: (_result, _error, { id }) => ['list', { type: 'tune', id }],
+    }),
     listSheets: build.query<SignedSheet[], string>({
       query: (id) => `/tunes/${id}/sheets`,
       providesTags: (_result, _error, id) => [{ type: 'sheets', id }],
@@ -155,6 +160,7 @@ export const {
   useSaveGearMutation,
   useRemoveGearMutation,
   useSaveChainMutation,
+  useSaveTuneMutation,
   useListSheetsQuery,
   useSignSheetMutation,
   useDeleteTuneMutation,

@@ -141,6 +141,7 @@ const RATINGS: ListField<'ratings', PowerRating> = {
 
 export const AMPLIFIER_FIELDS: FieldSpec<Amplifier>[] = [
   { kind: 'text', name: 'name', label: 'Amplifier', hint: 'By its figures, such as “Four-channel, 4 × 60 W”' },
+  { kind: 'integer', name: 'channelCount', label: 'Channels', optional: true, hint: 'Where its name does not tell them' },
   { kind: 'quantity', unit: 'ohm', name: 'minimumStereoOhm', label: 'Lowest load, stereo', optional: true },
   { kind: 'quantity', unit: 'ohm', name: 'minimumBridgedOhm', label: 'Lowest load, bridged', optional: true },
   { kind: 'quantity', unit: 'ohm', name: 'minimumMonoOhm', label: 'Lowest load, mono', optional: true },

@@ -13,6 +13,7 @@ import {
 import { Trash2, Upload } from 'lucide-react';
 import { useId, useRef, useState, type JSX } from 'react';
 import { newId } from '../chain/chainFields.ts';
+import { FromGear } from '../gear/FromGear.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
 import { useDraft } from '../ui/useDraft.ts';
@@ -65,9 +66,12 @@ export function DialsDialog({
             ))}
             {dials.length === 0 && <li className="text-quiet py-4">No dial yet.</li>}
           </ul>
-          <button type="button" className="btn btn-primary btn-tall mt-4" onClick={() => setEditing(newDial())}>
-            Add a dial
-          </button>
+          <div className="mt-4 flex flex-wrap items-end gap-4">
+            <button type="button" className="btn btn-primary btn-tall" onClick={() => setEditing(newDial())}>
+              Add a dial
+            </button>
+            <FromGear kind="dial" onTake={(dial) => save([...dials, { ...dial, id: newId() }])} />
+          </div>
         </>
       ) : (
         <DialForm
@@ -85,7 +89,7 @@ export function DialsDialog({
   );
 }
 
-const newDial = (): Dial => ({
+export const newDial = (): Dial => ({
   id: newId(),
   name: '',
   kind: 'lowpass',
@@ -104,7 +108,7 @@ function dialWordsOf({ kind, order, table, multipliers, stops }: Dial): string {
   return `${kind === 'highpass' ? 'High-pass' : 'Low-pass'}, ${6 * order} dB per octave, ${table.length} ${stops}${span}${times}`;
 }
 
-function DialForm({
+export function DialForm({
   dial,
   draftKey,
   onSave,

@@ -1,20 +1,23 @@
 import type { GearRow } from '@yield/contract';
-import type { Driver, PickedGear } from '@yield/core';
+import type { Driver, Meter, Microphone, NamedMeter, NamedMicrophone, PickedGear, TuneSettings } from '@yield/core';
 import type { JSX } from 'react';
 import { useListGearQuery } from '../api/yieldApi.ts';
 import { gearWords } from './gearWords.ts';
 
-/** How many of each piece, by its id; of sources and processors one at most. */
+type OneOfAKind = Exclude<GearRow['kind'], 'amplifier' | 'driver' | 'dial'>;
+
+/** How many of each piece, by its id; of amplifiers and drivers several. */
 export type Picks = Readonly<Record<string, number>>;
 
-const MOST: Record<GearRow['kind'], number> = { source: 1, processor: 1, amplifier: 8, driver: 8 };
+const MOST = { amplifier: 8, driver: 8 } as const;
 
 /** Gear of the shop to begin a tune from: how many of each. */
 export function GearPicker({ picks, onPick }: { picks: Picks; onPick: (picks: Picks) => void }): JSX.Element {
   const { data: gear = [] } = useListGearQuery();
   if (gear.length === 0) return <p className="text-quiet">No gear is known yet. It comes with the first chain, or under Gear.</p>;
-  const one = (kind: 'source' | 'processor', label: string): JSX.Element => {
+  const one = (kind: OneOfAKind, label: string): JSX.Element | null => {
     const own = gear.filter((row) => row.kind === kind);
+    if (own.length === 0 && kind !== 'source' && kind !== 'processor') return null;
     return (
       <label className="block">
         <span className="label mb-1 block">{label}</span>
@@ -74,6 +77,9 @@ export function GearPicker({ picks, onPick }: { picks: Picks; onPick: (picks: Pi
       <div className="grid gap-4 sm:grid-cols-2">
         {one('source', 'Source')}
         {one('processor', 'Processor')}
+        {one('meter', 'Meter')}
+        {one('microphone', 'Microphone')}
+        {one('equaliser', 'Equaliser')}
       </div>
       {several('amplifier', 'Amplifiers')}
       {several('driver', 'Drivers, on both sides together')}
@@ -93,6 +99,22 @@ export function pickedGear(gear: readonly GearRow[], picks: Picks): PickedGear {
     if (row.kind === 'amplifier')
       picked = { ...picked, amplifiers: [...picked.amplifiers, ...Array.from({ length: count }, () => row.body)] };
     if (row.kind === 'driver') drivers.push({ driver: row.body, count });
+    if (row.kind === 'equaliser') picked = { ...picked, equaliser: row.body.equaliser };
   }
   return picked;
 }
+
+/** The settings of a new tune with the instruments that were picked, or undefined where none was. */
+export function pickedSettings(gear: readonly GearRow[], picks: Picks, settings: TuneSettings): TuneSettings | undefined {
+  let changed: TuneSettings | undefined;
+  for (const row of gear) {
+    if (picks[row.id] === undefined) continue;
+    if (row.kind === 'meter') changed = { ...(changed ?? settings), meter: plainMeter(row.body) };
+    if (row.kind === 'microphone') changed = { ...(changed ?? settings), microphone: plainMicrophone(row.body) };
+  }
+  return changed;
+}
+
+/** Without the name that it has in the library. */
+export const plainMeter = ({ name: _name, ...meter }: NamedMeter): Meter => meter;
+export const plainMicrophone = ({ name: _name, ...microphone }: NamedMicrophone): Microphone => microphone;

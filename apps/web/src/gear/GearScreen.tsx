@@ -6,7 +6,6 @@ import { useRef, useState, type JSX } from 'react';
 import { useSearchParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { useListGearQuery } from '../api/yieldApi.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
 import { saveFile } from '../ui/saveFile.ts';
@@ -83,13 +82,14 @@ export default function GearScreen(): JSX.Element {
           value={sought}
           onChange={(event) => setParams(event.target.value === '' ? {} : { find: event.target.value }, { replace: true })}
         />
-        <ChoiceField
-          label="Kind"
-          hideLabel
-          value={kind}
-          choices={[{ value: 'all', label: 'All' }, ...KINDS.map((value) => ({ value, label: `${GEAR_NAMES[value]}s` }))]}
-          onChange={setKind}
-        />
+        <select className="select min-h-11 w-48" aria-label="Kind" value={kind} onChange={(event) => setKind(event.target.value as Shown)}>
+          <option value="all">All kinds</option>
+          {KINDS.map((value) => (
+            <option key={value} value={value}>
+              {GEAR_NAMES[value]}s
+            </option>
+          ))}
+        </select>
       </div>
       {fault !== undefined && <ErrorNotice>{fault}</ErrorNotice>}
       {shown.length === 0 ? (

@@ -1,5 +1,5 @@
 import type { GearFigure } from '@yield/contract';
-import { formatQuantity, ROLE_NAMES, type Gear } from '@yield/core';
+import { formatQuantity, ROLE_NAMES, type EqualiserAtHand, type Gear } from '@yield/core';
 
 /** A piece of gear in a line: what it can do. */
 export function gearWords(gear: Gear): string {
@@ -26,7 +26,31 @@ export function gearWords(gear: Gear): string {
       const coil = `${coils === 1 ? '' : `${coils} × `}${formatQuantity(coilOhm, 'ohm')}`;
       return [coil, formatQuantity(ratedPowerWatt, 'W'), ...(role === undefined ? [] : [ROLE_NAMES[role].toLowerCase()])].join(', ');
     }
+    case 'meter': {
+      const { percent, digits, highestHz, trueRms } = gear.body;
+      return `${percent} % and ${digits} digits up to ${formatQuantity(highestHz, 'Hz')}, ${trueRms ? 'true RMS' : 'average responding'}`;
+    }
+    case 'microphone': {
+      const { calibration = [] } = gear.body;
+      const [first, last] = [calibration[0], calibration.at(-1)];
+      return first === undefined || last === undefined
+        ? 'no calibration'
+        : `calibrated from ${formatQuantity(first.hertz, 'Hz')} to ${formatQuantity(last.hertz, 'Hz')}, ${calibration.length} points`;
+    }
+    case 'dial': {
+      const { kind, order, table, stops } = gear.body;
+      return `${kind === 'highpass' ? 'high-pass' : 'low-pass'}, ${6 * order} dB per octave, ${table.length} ${stops} from ${formatQuantity(table[0]?.cornerHz ?? 0, 'Hz')} to ${formatQuantity(table.at(-1)?.cornerHz ?? 0, 'Hz')}`;
+    }
+    case 'equaliser':
+      return equaliserWords(gear.body.equaliser);
   }
+}
+
+export function equaliserWords(equaliser: EqualiserAtHand): string {
+  if (equaliser.kind === 'none') return 'none';
+  if (equaliser.kind === 'parametric') return `${equaliser.bands} free bands`;
+  const { centresHz } = equaliser;
+  return `graphic, ${centresHz.length} bands from ${formatQuantity(centresHz[0] ?? 0, 'Hz')} to ${formatQuantity(centresHz.at(-1) ?? 0, 'Hz')}`;
 }
 
 export const figureWords = ({ value, unit }: GearFigure): string => (unit === 'step' ? String(value) : formatQuantity(value, unit));

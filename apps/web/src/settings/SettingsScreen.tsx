@@ -4,6 +4,8 @@ import { useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { useReadShopQuery, useSaveShopMutation } from '../api/yieldApi.ts';
+import { FromGear } from '../gear/FromGear.tsx';
+import { plainMeter, plainMicrophone } from '../gear/GearPicker.tsx';
 import { useAppSelector } from '../store/store.ts';
 import { headFields, useEditTune } from '../tune/useEdit.ts';
 import { useTune, useTuneRun } from '../tune/useTuneRun.ts';
@@ -31,6 +33,12 @@ function MeterSection({
     <section className="mt-10 max-w-3xl" aria-label="The meter">
       <h2 className="text-lg">The meter</h2>
       <p className="text-quiet mt-1 mb-4">A difference inside its accuracy is no difference. Its manual has the figures.</p>
+      <div className="mb-4">
+        <FromGear
+          kind="meter"
+          onTake={(meter) => void onSave({ ...settings, meter: plainMeter(meter) }).then((faults) => setIsSaved(faults.length === 0))}
+        />
+      </div>
       <RecordForm
         draftKey={draftKey}
         fields={METER_FIELDS}
@@ -68,6 +76,9 @@ function CurvesSection({
           What it shows above the truth, as its calibration says. It is taken off every response that it records; a table of another program
           has it in already.
         </p>
+        <div className="mb-4">
+          <FromGear kind="microphone" onTake={(microphone) => void onSave({ ...settings, microphone: plainMicrophone(microphone) })} />
+        </div>
         <CurveText
           draftKey={`${draftKey}/microphone`}
           label="Calibration: frequency and decibels in each line"

@@ -14,9 +14,10 @@ import {
   useLoadDemoMutation,
   useRestoreTuneMutation,
   useSaveChainMutation,
+  useSaveTuneMutation,
 } from '../api/yieldApi.ts';
 import { newId } from '../chain/chainFields.ts';
-import { GearPicker, pickedGear, type Picks } from '../gear/GearPicker.tsx';
+import { GearPicker, pickedGear, pickedSettings, type Picks } from '../gear/GearPicker.tsx';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
 import { useDraft } from '../ui/useDraft.ts';
@@ -305,6 +306,7 @@ function NewTuneDialog({ like, onClose }: { like?: TuneListRow; onClose: () => v
   const [create, { error: notCreated }] = useCreateTuneMutation();
   const [copy, { error: notCopied }] = useCopyTuneMutation();
   const [saveChain] = useSaveChainMutation();
+  const [saveTune] = useSaveTuneMutation();
   const { data: gear = [] } = useListGearQuery(undefined, { skip: like !== undefined });
   const [picks, setPicks] = useState<Picks>({});
   const [left, setLeft] = useState<{ id: string; drivers: string[] }>();
@@ -324,6 +326,11 @@ function NewTuneDialog({ like, onClose }: { like?: TuneListRow; onClose: () => v
           if (result.error !== undefined) return problemWords(result.error).faults;
           if (Object.keys(picks).length > 0) {
             const made = chainFromGear(pickedGear(gear, picks), result.data.chain.body, newId);
+            const settings = pickedSettings(gear, picks, result.data.settings);
+            if (settings !== undefined) {
+              const kept = await saveTune({ id: body.id, body: { name, vehicle, version: result.data.version, settings } });
+              if (kept.error !== undefined) return [{ pointer: '', message: problemWords(kept.error).text }];
+            }
             const saved = await saveChain({ id: body.id, version: result.data.chain.version, chain: made.chain });
             if (saved.error !== undefined) return [{ pointer: '', message: problemWords(saved.error).text }];
             if (made.left.length > 0) {
@@ -336,7 +343,7 @@ function NewTuneDialog({ like, onClose }: { like?: TuneListRow; onClose: () => v
         }}
       />
       {like === undefined && left === undefined && (
-        <Reveal summary="Pick its gear: source, amplifiers, drivers">
+        <Reveal summary="Pick its gear: source, amplifiers, drivers, instruments">
           <GearPicker picks={picks} onPick={setPicks} />
         </Reveal>
       )}

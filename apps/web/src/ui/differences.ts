@@ -26,6 +26,7 @@ const UNITS_AT_END: readonly [string, Unit][] = [
 /** Where the name of a field says little to somebody who never read it. */
 const WORDS: Readonly<Record<string, string>> = {
   body: '',
+  channelCount: 'channels',
   coilOhm: 'each coil',
   counts: 'highest count',
   digits: 'meter, plus digits',

@@ -1,7 +1,16 @@
 import type { Gear } from '@yield/core';
 import { Type, type Static } from 'typebox';
-import { MOST_VERSION, strict } from './fields.ts';
-import { AmplifierSchema, DriverSchema, ProcessorSchema, SourceSchema } from './records.ts';
+import { MOST_VERSION, name, strict } from './fields.ts';
+import {
+  AmplifierSchema,
+  curvePoints,
+  DialSchema,
+  DriverSchema,
+  EqualiserAtHandSchema,
+  MeterSchema,
+  ProcessorSchema,
+  SourceSchema,
+} from './records.ts';
 
 const version = Type.Integer({ title: 'version', minimum: 0, maximum: MOST_VERSION });
 const kind = <K extends string>(value: K) => Type.Literal(value, { title: 'kind of gear' });
@@ -12,12 +21,24 @@ export const SAVE_GEAR_SCHEMAS = {
   processor: strict({ version, kind: kind('processor'), body: ProcessorSchema }),
   amplifier: strict({ version, kind: kind('amplifier'), body: AmplifierSchema }),
   driver: strict({ version, kind: kind('driver'), body: DriverSchema }),
+  meter: strict({ version, kind: kind('meter'), body: strict({ name: name('name'), ...MeterSchema.properties }) }),
+  microphone: strict({
+    version,
+    kind: kind('microphone'),
+    body: strict({ name: name('name'), calibration: Type.Optional(curvePoints('calibration')) }),
+  }),
+  dial: strict({ version, kind: kind('dial'), body: DialSchema }),
+  equaliser: strict({ version, kind: kind('equaliser'), body: strict({ name: name('name'), equaliser: EqualiserAtHandSchema }) }),
 };
 export const SaveGearSchema = Type.Union([
   SAVE_GEAR_SCHEMAS.source,
   SAVE_GEAR_SCHEMAS.processor,
   SAVE_GEAR_SCHEMAS.amplifier,
   SAVE_GEAR_SCHEMAS.driver,
+  SAVE_GEAR_SCHEMAS.meter,
+  SAVE_GEAR_SCHEMAS.microphone,
+  SAVE_GEAR_SCHEMAS.dial,
+  SAVE_GEAR_SCHEMAS.equaliser,
 ]);
 export type SaveGear = Static<typeof SaveGearSchema>;
 

@@ -29,26 +29,22 @@ import { hertz, instant, MOST_VERSION, name, number, ohm, percent, strict, text,
 const key = Type.String({ title: 'id', minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9-]+$' });
 const volumeStep = (title: string): ReturnType<typeof Type.Integer> => Type.Integer({ title, minimum: 1, maximum: 1000 });
 
-const dials = Type.Optional(
-  Type.Array(
-    strict({
-      id: key,
-      name: name('dial'),
-      kind: FilterFields.kind,
-      family: FilterFields.family,
-      order: FilterFields.order,
-      stops: Type.Enum(['clicks', 'marks'], { title: 'stops' }),
-      table: Type.Array(strict({ label: name('stop'), cornerHz: hertz('corner') }), { title: 'table', minItems: 2, maxItems: 200 }),
-      multipliers: Type.Array(number('multiplier', '', { exclusiveMinimum: 0, maximum: 1000 }), {
-        title: 'multipliers',
-        minItems: 1,
-        maxItems: 6,
-        uniqueItems: true,
-      }),
-    }),
-    { title: 'dials', maxItems: 12 },
-  ),
-);
+export const DialSchema = strict({
+  id: key,
+  name: name('dial'),
+  kind: FilterFields.kind,
+  family: FilterFields.family,
+  order: FilterFields.order,
+  stops: Type.Enum(['clicks', 'marks'], { title: 'stops' }),
+  table: Type.Array(strict({ label: name('stop'), cornerHz: hertz('corner') }), { title: 'table', minItems: 2, maxItems: 200 }),
+  multipliers: Type.Array(number('multiplier', '', { exclusiveMinimum: 0, maximum: 1000 }), {
+    title: 'multipliers',
+    minItems: 1,
+    maxItems: 6,
+    uniqueItems: true,
+  }),
+});
+const dials = Type.Optional(Type.Array(DialSchema, { title: 'dials', maxItems: 12 }));
 
 const SourceInputSchema = Type.Enum(Object.keys(INPUT_NAMES) as SourceInput[], { title: 'input of the source' });
 const SourceOutputSchema = Type.Enum(Object.keys(OUTPUT_NAMES) as SourceOutput[], { title: 'output of the source' });
@@ -113,6 +109,7 @@ export const AmplifierSchema = strict({
   ratedAtVolt: Type.Optional(volt('supply voltage of its ratings')),
   isRegulated: Type.Optional(Type.Boolean({ title: 'regulated supply' })),
   terminalPairs: Type.Optional(Type.Enum([1, 2], { title: 'pairs of terminals' })),
+  channelCount: Type.Optional(Type.Integer({ title: 'channels', minimum: 1, maximum: 16 })),
   isInSource: Type.Optional(Type.Boolean({ title: 'built into the source' })),
   dials,
 });
@@ -148,7 +145,7 @@ export const WiringSchema = strict({
   seriesResistorRatedWatt: Type.Optional(watt('rating of the series resistor')),
 });
 /** Points of a curve, straight between them. */
-const curvePoints = (title: string) =>
+export const curvePoints = (title: string) =>
   Type.Array(strict({ hertz: hertz('frequency'), db: number('level', 'dB', { minimum: -200, maximum: 200 }) }), {
     title,
     minItems: 2,
@@ -274,29 +271,28 @@ const HeardEntrySchema = strict({
     }),
   ),
 });
+export const EqualiserAtHandSchema = Type.Union([
+  strict({
+    kind: Type.Literal('parametric'),
+    bands: Type.Integer({ title: 'bands', minimum: 1, maximum: 32 }),
+    minQ: Type.Optional(number('lowest Q', '', { exclusiveMinimum: 0, maximum: 100 })),
+    maxQ: Type.Optional(number('highest Q', '', { exclusiveMinimum: 0, maximum: 100 })),
+    frequencyStepHz: Type.Optional(number('step of frequency', 'Hz', { exclusiveMinimum: 0, maximum: 1000 })),
+    qStep: Type.Optional(number('step of Q', '', { exclusiveMinimum: 0, maximum: 10 })),
+  }),
+  strict({
+    kind: Type.Literal('graphic'),
+    centresHz: Type.Array(hertz('centre'), { title: 'centres', minItems: 1, maxItems: 32 }),
+    q: number('Q', '', { minimum: 0.05, maximum: 100 }),
+  }),
+  strict({ kind: Type.Literal('none') }),
+]);
 export const ChainSchema = strict({
   source: SourceSchema,
   processor: Type.Optional(ProcessorSchema),
   amplifiers: Type.Array(AmplifierSchema, { title: 'amplifiers', maxItems: 8 }),
   channels: Type.Array(ChannelSchema, { title: 'channels', maxItems: 32 }),
-  equaliserAtHand: Type.Optional(
-    Type.Union([
-      strict({
-        kind: Type.Literal('parametric'),
-        bands: Type.Integer({ title: 'bands', minimum: 1, maximum: 32 }),
-        minQ: Type.Optional(number('lowest Q', '', { exclusiveMinimum: 0, maximum: 100 })),
-        maxQ: Type.Optional(number('highest Q', '', { exclusiveMinimum: 0, maximum: 100 })),
-        frequencyStepHz: Type.Optional(number('step of frequency', 'Hz', { exclusiveMinimum: 0, maximum: 1000 })),
-        qStep: Type.Optional(number('step of Q', '', { exclusiveMinimum: 0, maximum: 10 })),
-      }),
-      strict({
-        kind: Type.Literal('graphic'),
-        centresHz: Type.Array(hertz('centre'), { title: 'centres', minItems: 1, maxItems: 32 }),
-        q: number('Q', '', { minimum: 0.05, maximum: 100 }),
-      }),
-      strict({ kind: Type.Literal('none') }),
-    ]),
-  ),
+  equaliserAtHand: Type.Optional(EqualiserAtHandSchema),
   heard: Type.Optional(Type.Array(HeardEntrySchema, { title: 'listening log', maxItems: 500 })),
   listening: Type.Optional(
     strict({

@@ -1,5 +1,6 @@
-import type { Amplifier, Chain, Channel, Driver, Processor, Source } from '../job/chain.ts';
+import type { Amplifier, Chain, Channel, Driver, EqualiserAtHand, Processor, Source } from '../job/chain.ts';
 import { sensibleWiring } from '../job/sensibleWiring.ts';
+import { planCrossovers } from '../ways/crossoverPlan.ts';
 
 /** Gear that was picked for a vehicle, with how many of each driver. */
 export interface PickedGear {
@@ -7,13 +8,14 @@ export interface PickedGear {
   processor?: Processor;
   amplifiers: readonly Amplifier[];
   drivers: readonly { driver: Driver; count: number }[];
+  equaliser?: EqualiserAtHand;
 }
 
 /**
  * A chain of gear: a bass channel for each kind of subwoofer, a left and a right one for every other driver, each on the first amplifier that
- * has a channel left for it, its coils wired for the most power that the amplifier takes.
+ * has a channel left for it, its coils wired for the most power that the amplifier takes, and the filters that its drivers ask for.
  *
- * A proposal: names, terminals and wirings are the tuner's to change. What finds no amplifier is left out.
+ * A proposal: names, terminals, wirings and filters are the tuner's to change. What finds no amplifier is left out.
  *
  * @param newId - gives an id that is not in use
  * @returns the chain, and the drivers that no channel was left for
@@ -37,19 +39,19 @@ export function chainFromGear(picked: PickedGear, empty: Chain, newId: () => str
     }
   }
   const { processor } = picked;
-  return {
-    chain: {
-      ...empty,
-      ...(picked.source === undefined ? {} : { source: picked.source }),
-      ...(processor === undefined ? {} : { processor }),
-      amplifiers,
-      channels: channels.map((channel, k) => {
-        const output = processor?.outputs[k];
-        return output === undefined ? channel : { ...channel, processorOutputId: output.id };
-      }),
-    },
-    left: [...new Set(left)],
+  const bare: Chain = {
+    ...empty,
+    ...(picked.source === undefined ? {} : { source: picked.source }),
+    ...(processor === undefined ? {} : { processor }),
+    amplifiers,
+    channels: channels.map((channel, k) => {
+      const output = processor?.outputs[k];
+      return output === undefined ? channel : { ...channel, processorOutputId: output.id };
+    }),
+    ...(picked.equaliser === undefined ? {} : { equaliserAtHand: picked.equaliser }),
   };
+  // Nobody has confirmed them: the run asks for that before it lets a tone through.
+  return { chain: planCrossovers(bare).chain, left: [...new Set(left)] };
 }
 
 interface Room {
@@ -58,11 +60,11 @@ interface Room {
   terminals: string;
 }
 
-/** How many stereo channels an amplifier is taken to have, where its plate names stereo powers: pairs of A, B and C by its name. */
+/** How many stereo channels an amplifier has, where its plate names stereo powers: by its figure, else by its name; pairs of A, B and C. */
 function roomsOf(amplifier: Amplifier): Room[] {
   const modes = new Set(amplifier.ratings.map(({ mode }) => mode));
-  if (modes.has('mono')) return [{ amplifier, mode: 'mono', terminals: 'out' }];
-  const pairs = Math.max(1, Math.round(channelsNamed(amplifier.name) / 2));
+  if (modes.has('mono') && (amplifier.channelCount ?? 1) === 1) return [{ amplifier, mode: 'mono', terminals: 'out' }];
+  const pairs = Math.max(1, Math.round((amplifier.channelCount ?? channelsNamed(amplifier.name)) / 2));
   return Array.from({ length: pairs }, (_, k) => String.fromCharCode('A'.charCodeAt(0) + k)).flatMap((pair): Room[] => [
     { amplifier, mode: 'stereo', terminals: `${pair} left` },
     { amplifier, mode: 'stereo', terminals: `${pair} right` },

@@ -55,6 +55,24 @@ describe('a chain out of gear', () => {
     expect(chainFaults(chain)).toEqual([]);
   });
 
+  it('has the filters that its drivers ask for: none is left without what keeps the bass from it', () => {
+    const tweeter = driver('Dome 25 mm', 'tweeter', { usableFromHz: 2500, ratedPowerWatt: 20 });
+    const { chain } = chainFromGear(
+      {
+        amplifiers: [{ ...FOUR, name: 'Eight, by its figure', channelCount: 4 }, MONO],
+        drivers: [DOOR, tweeter].map((each) => ({ driver: each, count: 2 })).concat([{ driver: SUB, count: 1 }]),
+      },
+      EMPTY_CHAIN,
+      newId,
+    );
+    const filtersOf = (name: string): string[] =>
+      chain.channels.filter((channel) => channel.name.startsWith(name)).flatMap(({ filters = [] }) => filters.map(({ kind }) => kind));
+    expect(filtersOf('Dome')).toEqual(['highpass', 'highpass']);
+    expect(filtersOf('Subwoofer')).toContain('lowpass');
+    expect(new Set(filtersOf('Door'))).toEqual(new Set(['highpass', 'lowpass']));
+    expect(chain.channels.map(({ terminals }) => terminals)).toEqual(['A left', 'A right', 'B left', 'B right', 'out']);
+  });
+
   it('says which drivers no channel was left for', () => {
     const picked = { amplifiers: [MONO], drivers: [{ driver: DOOR, count: 2 }] };
     expect(chainFromGear(picked, EMPTY_CHAIN, newId).left).toEqual(['Door 165 mm']);
@@ -83,6 +101,25 @@ describe('gear as a table', () => {
     { kind: 'amplifier', body: { ...FOUR, inputMinVolt: 0.2, inputMaxVolt: 6, fuseAmpere: 40 } },
     { kind: 'driver', body: driver('=Door', 'woofer', { sensitivityDb: 90, usableFromHz: 60 }) },
     { kind: 'source', body: { name: 'Dash unit', volumeSteps: 40, workingVolume: 30, volumeBasis: 'assumed', preampClaimVolt: 4 } },
+    { kind: 'meter', body: { name: 'Bench meter', percent: 0.7, digits: 3, highestHz: 1000, trueRms: true, leadOhm: 0.2 } },
+    { kind: 'meter', body: { name: 'Old one', percent: 2, digits: 5, highestHz: 400, trueRms: false } },
+    { kind: 'microphone', body: { name: 'Thin microphone', calibration: [20, 1000, 16_000].map((hertz, k) => ({ hertz, db: k - 1.5 })) } },
+    { kind: 'microphone', body: { name: 'Phone' } },
+    {
+      kind: 'dial',
+      body: {
+        id: 'd',
+        name: 'LPF',
+        kind: 'lowpass',
+        family: 'linkwitz-riley',
+        order: 4,
+        stops: 'marks',
+        table: [50, 63, 80].map((cornerHz, k) => ({ label: `${k + 1}`, cornerHz })),
+        multipliers: [1, 10],
+      },
+    },
+    { kind: 'equaliser', body: { name: 'In the processor', equaliser: { kind: 'parametric', bands: 10, maxQ: 12, qStep: 0.1 } } },
+    { kind: 'equaliser', body: { name: 'Sliders', equaliser: { kind: 'graphic', centresHz: [63, 125, 250], q: 1.4 } } },
   ];
   const withoutId = ({ kind, body }: Gear): object => ({
     kind,
@@ -113,6 +150,9 @@ describe('gear as a table', () => {
     ['no name', ['driver', ' ', '4', '60'], 'it has no name'],
     ['a figure that is missing', ['driver', 'Door', '', '60'], 'each coil’s ohms'],
     ['words for a figure', ['driver', 'Door', 'four', '60'], 'is not a number'],
+    ['a meter without its accuracy', ['meter', 'Old one', '', ''], 'accuracy in %'],
+    ['an equaliser of no bands', ['equaliser', 'Sliders', '', ''], 'says how many'],
+    ['a dial without a table', ['dial', 'LPF', '', ''], 'two stops or more'],
   ])('refuses %s, by its line', (_, row, words) => {
     const { gear, faults } = readGearRows([['kind', 'name', 'each coil ohm', 'rated W'], row], newId);
     expect(gear).toEqual([]);

@@ -1,4 +1,6 @@
 import type { Fault } from '../coreError.ts';
+import { readDialTable } from '../crossovers/dial.ts';
+import { FILTER_FAMILIES, ordersOf } from '../crossovers/filters.ts';
 import type { Amplifier, Driver, DriverRole, Processor, Source } from '../job/chain.ts';
 import type { HookupMode } from '../loads/hookup.ts';
 import { parseQuantity } from '../units/parseQuantity.ts';
@@ -22,6 +24,7 @@ const COLUMNS: readonly Column[] = [
   { head: 'lowest stereo ohm', unit: 'ohm', kinds: ['amplifier'], field: 'minimumStereoOhm' },
   { head: 'lowest bridged ohm', unit: 'ohm', kinds: ['amplifier'], field: 'minimumBridgedOhm' },
   { head: 'lowest mono ohm', unit: 'ohm', kinds: ['amplifier'], field: 'minimumMonoOhm' },
+  { head: 'channels', unit: 'step', kinds: ['amplifier'], field: 'channelCount' },
   { head: 'most sensitive V', unit: 'V', kinds: ['amplifier'], field: 'inputMinVolt' },
   { head: 'least sensitive V', unit: 'V', kinds: ['amplifier'], field: 'inputMaxVolt' },
   { head: 'fuses A', unit: 'A', kinds: ['amplifier'], field: 'fuseAmpere' },
@@ -31,8 +34,24 @@ const COLUMNS: readonly Column[] = [
   { head: 'sensitivity dB', unit: 'dB', kinds: ['driver'], field: 'sensitivityDb' },
   { head: 'from Hz', unit: 'Hz', kinds: ['driver'], field: 'usableFromHz' },
   { head: 'to Hz', unit: 'Hz', kinds: ['driver'], field: 'usableToHz' },
+  { head: 'accuracy %', unit: '%', kinds: ['meter'], field: 'percent' },
+  { head: 'plus digits', unit: 'step', kinds: ['meter'], field: 'digits' },
+  { head: 'highest count', unit: 'step', kinds: ['meter'], field: 'counts' },
+  { head: 'smallest step V', unit: 'V', kinds: ['meter'], field: 'finestVolt' },
+  { head: 'good to Hz', unit: 'Hz', kinds: ['meter'], field: 'highestHz' },
+  { head: 'good from Hz', unit: 'Hz', kinds: ['meter'], field: 'lowestHz' },
+  { head: 'accuracy on ohms %', unit: '%', kinds: ['meter'], field: 'ohmPercent' },
+  { head: 'plus ohm', unit: 'ohm', kinds: ['meter'], field: 'ohmDigitsOhm' },
+  { head: 'leads ohm', unit: 'ohm', kinds: ['meter'], field: 'leadOhm' },
+  { head: 'bands', unit: 'step', kinds: ['equaliser'], field: 'bands' },
+  { head: 'lowest Q', unit: 'step', kinds: ['equaliser'], field: 'minQ' },
+  { head: 'highest Q', unit: 'step', kinds: ['equaliser'], field: 'maxQ' },
+  { head: 'step Hz', unit: 'Hz', kinds: ['equaliser'], field: 'frequencyStepHz' },
+  { head: 'step of Q', unit: 'step', kinds: ['equaliser'], field: 'qStep' },
+  { head: 'Q of each', unit: 'step', kinds: ['equaliser'], field: 'q' },
+  { head: 'order', unit: 'step', kinds: ['dial'], field: 'order' },
 ];
-const HEADS = ['kind', 'name', 'ratings', 'plays', ...COLUMNS.map(({ head }) => head)];
+const HEADS = ['kind', 'name', 'ratings', 'plays', 'table', ...COLUMNS.map(({ head }) => head)];
 const KINDS = Object.keys(GEAR_NAMES) as GearKind[];
 const ROLES: readonly DriverRole[] = ['tweeter', 'midrange', 'woofer', 'full-range', 'subwoofer'];
 const MODES: readonly HookupMode[] = ['stereo', 'bridged', 'mono'];
@@ -44,13 +63,39 @@ export const gearRows = (gear: readonly Gear[]): (string | number)[][] => [
     kind,
     body.name,
     kind === 'amplifier' ? body.ratings.map(({ mode, loadOhm, powerWatt }) => `${mode} ${loadOhm} ohm ${powerWatt} W`).join('; ') : '',
-    kind === 'driver' ? (body.role ?? '') : '',
+    playsOf({ kind, body } as Gear),
+    tableOf({ kind, body } as Gear),
     ...COLUMNS.map(({ kinds, field }) => {
-      const value: unknown = kinds.includes(kind) ? (body as unknown as Record<string, unknown>)[field] : undefined;
+      const value: unknown = kinds.includes(kind) ? figuresOf({ kind, body } as Gear)[field] : undefined;
       return typeof value === 'number' ? value : '';
     }),
   ]),
 ];
+
+/** Numbers of a piece; those of an equaliser lie one deeper. */
+const figuresOf = ({ kind, body }: Gear): Record<string, unknown> =>
+  ({ ...(kind === 'equaliser' ? body.equaliser : body) }) as unknown as Record<string, unknown>;
+
+/** What a piece is for, in a word or a few. */
+function playsOf({ kind, body }: Gear): string {
+  if (kind === 'driver') return body.role ?? '';
+  if (kind === 'meter') return body.trueRms ? 'true RMS' : 'average';
+  if (kind === 'dial') return `${body.kind} ${body.family} ${body.stops} x${body.multipliers.join(' x')}`;
+  return kind === 'equaliser' ? body.equaliser.kind : '';
+}
+
+/** Rows of a table in one cell: detents, a calibration, the centres of a graphic equaliser. */
+function tableOf({ kind, body }: Gear): string {
+  const rows =
+    kind === 'dial'
+      ? body.table.map(({ label, cornerHz }) => `${label} = ${cornerHz} Hz`)
+      : kind === 'microphone'
+        ? (body.calibration ?? []).map(({ hertz, db }) => `${hertz} Hz = ${db} dB`)
+        : kind === 'equaliser' && body.equaliser.kind === 'graphic'
+          ? body.equaliser.centresHz.map((hertz) => `${hertz} Hz`)
+          : [];
+  return rows.join('; ');
+}
 
 /**
  * Gear out of rows of cells, as `gearRows` has them; columns in any order, those that are missing are empty.
@@ -139,7 +184,95 @@ function gearOf(kind: GearKind, cell: (head: string) => string, figures: Record<
       const body: Driver = { ...rest, id: newId(), name, coils, coilOhm, ratedPowerWatt, ...(cell('plays') === '' ? {} : { role }) };
       return { kind, body };
     }
+    case 'meter': {
+      const { percent, digits, highestHz, ...rest } = figures;
+      if (percent === undefined || digits === undefined || highestHz === undefined)
+        return 'a meter has its accuracy in %, its digits, and up to which frequency they hold.';
+      const word = cell('plays').toLowerCase();
+      if (!['', 'true rms', 'average'].includes(word)) return `“${cell('plays').slice(0, 40)}” is no kind of meter: true RMS, average.`;
+      return { kind, body: { ...rest, name, percent, digits, highestHz, trueRms: word !== 'average' } };
+    }
+    case 'microphone': {
+      const points = pairsIn(cell('table'), 'dB');
+      if (typeof points === 'string') return points;
+      const calibration = points.map(([hertz, db]) => ({ hertz, db }));
+      if (calibration.some(({ hertz }, k) => k > 0 && hertz <= calibration[k - 1]!.hertz)) return 'table: frequencies must rise.';
+      return { kind, body: { name, ...(calibration.length === 0 ? {} : { calibration }) } };
+    }
+    case 'dial':
+      return dialOf(name, cell, figures, newId);
+    case 'equaliser': {
+      const { bands, minQ, maxQ, frequencyStepHz, qStep, q } = figures;
+      const centres = listIn(cell('table'));
+      if (typeof centres === 'string') return centres;
+      if (cell('plays').toLowerCase() === 'graphic' || centres.length > 0) {
+        if (centres.length === 0) return 'a graphic equaliser has its centres in “table”: 63 Hz; 125 Hz; 250 Hz.';
+        return { kind, body: { name, equaliser: { kind: 'graphic', centresHz: centres, q: q ?? USUAL_GRAPHIC_Q } } };
+      }
+      if (bands === undefined || bands < 1) return 'an equaliser of free bands says how many.';
+      const rest = Object.entries({ minQ, maxQ, frequencyStepHz, qStep }).filter(([, value]) => value !== undefined);
+      return { kind, body: { name, equaliser: { kind: 'parametric', bands, ...Object.fromEntries(rest) } } };
+    }
   }
+}
+
+/** Of octave bands: each reaches the next one's half. */
+const USUAL_GRAPHIC_Q = 1.4;
+
+/** "lowpass butterworth clicks x1 x10", and the detents in "table". */
+function dialOf(name: string, cell: (head: string) => string, { order = 2 }: Record<string, number>, newId: () => string): Gear | string {
+  const rows = cell('table')
+    .split(';')
+    .map((row) => row.trim().split(/\s*=\s*/))
+    .filter(([first]) => first !== '');
+  const { table, faults } = readDialTable(rows.map((cells) => cells.join('\t')).join('\n'));
+  if (faults.length > 0) return `table: ${faults[0]!.message}`;
+  const words = cell('plays').toLowerCase().split(/\s+/);
+  const family = FILTER_FAMILIES.find((each) => words.includes(each)) ?? 'butterworth';
+  if (!ordersOf(family).includes(order)) return `order: a ${family} filter has order ${ordersOf(family).join(', ')}.`;
+  const multipliers = words.flatMap((word) => (/^[x×]\d/.test(word) ? [Number(word.slice(1))] : [])).filter((each) => each > 0);
+  return {
+    kind: 'dial',
+    body: {
+      id: newId(),
+      name,
+      kind: words.includes('highpass') ? 'highpass' : 'lowpass',
+      family,
+      order,
+      stops: words.includes('marks') ? 'marks' : 'clicks',
+      table,
+      multipliers: multipliers.length === 0 ? [1] : multipliers,
+    },
+  };
+}
+
+/** "20 Hz = -1.2 dB; 1 kHz = 0 dB". @returns pairs, or what is wrong */
+function pairsIn(text: string, unit: Unit): [number, number][] | string {
+  const pairs: [number, number][] = [];
+  for (const row of text
+    .split(';')
+    .map((each) => each.trim())
+    .filter((each) => each !== '')) {
+    const [left, right] = row.split('=');
+    const [hertz, value] = [parseQuantity(left ?? '', 'Hz'), parseQuantity(right ?? '', unit)];
+    if (hertz.kind !== 'ok' || value.kind !== 'ok') return `table: “${row.slice(0, 40)}” is not like “1000 Hz = 0 ${unit}”.`;
+    pairs.push([hertz.value, value.value]);
+  }
+  return pairs;
+}
+
+/** "63 Hz; 125 Hz". @returns figures, or what is wrong */
+function listIn(text: string): number[] | string {
+  const figures: number[] = [];
+  for (const part of text
+    .split(';')
+    .map((each) => each.trim())
+    .filter((each) => each !== '')) {
+    const parsed = parseQuantity(part, 'Hz');
+    if (parsed.kind !== 'ok') return `table: “${part.slice(0, 40)}” is no frequency.`;
+    figures.push(parsed.value);
+  }
+  return figures;
 }
 
 /** "stereo 4 ohm 60 W; bridged 4 ohm 180 W". */

@@ -67,7 +67,7 @@ export function sheetPage(sheet: OwnerSheet): string {
       .map(([name, value]) => `<div><dt>${name}</dt><dd>${text(value)}</dd></div>`)
       .join(
         '',
-      )}</dl>${channel.wiring === undefined ? '' : `<details><summary>Its wires</summary><div class="drawing small">${pictureSvg(wiringPicture(channel.name, channel.wiring), false)}</div></details>`}</section>`;
+      )}</dl>${channel.wiring === undefined || channel.wiring.coils.length < 2 ? '' : `<details><summary>Its wires</summary><div class="drawing small">${pictureSvg(wiringPicture(channel.name, channel.wiring), false)}</div></details>`}</section>`;
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${text(job)}: how loud it may be played</title><style>${STYLE}</style></head><body>

@@ -129,6 +129,8 @@ export interface Amplifier {
   isRegulated?: boolean;
   /** a one-channel amplifier may have two pairs of terminals: the same two points */
   terminalPairs?: 1 | 2;
+  /** channels that it has, where its name does not tell: "4 × 60 W" */
+  channelCount?: number;
   /** the source's own amplifier: no gain to set, its speaker outputs have a ceiling instead */
   isInSource?: boolean;
   dials?: Dial[];

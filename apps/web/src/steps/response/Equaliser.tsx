@@ -22,6 +22,7 @@ import {
 import { PencilLine, Save } from 'lucide-react';
 import { useMemo, useState, type JSX } from 'react';
 import { bandsCsv, leftFinding } from '../../loads/fitWords.ts';
+import { FromGear } from '../../gear/FromGear.tsx';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { FindingLine } from '../../ui/FindingLine.tsx';
 import { ErrorNotice } from '../../ui/Notice.tsx';
@@ -182,6 +183,7 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
           choices={Object.keys(SMOOTHED).map((value) => ({ value: value as Smoothing, label: SMOOTH_WORDS[value as Smoothing] }))}
           onChange={setOctaves}
         />
+        <FromGear kind="equaliser" onTake={({ equaliser }) => onAtHand(equaliser)} />
         {points === undefined && (
           <button type="button" className="btn btn-ghost text-action btn-tall" onClick={() => onDrawn(drawnFrom(wanted, range))}>
             <PencilLine size={18} aria-hidden /> Draw what is wanted

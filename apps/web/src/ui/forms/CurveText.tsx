@@ -9,12 +9,14 @@ interface Props {
   value: readonly CurvePoint[] | undefined;
   placeholder: string;
   submitLabel: string;
+  /** there is something else to be saved with it */
+  canBeSame?: boolean;
   /** undefined takes the curve away */
   onSubmit: (points: CurvePoint[] | undefined) => Promise<readonly Fault[]>;
 }
 
 /** A curve as text, frequency and decibels in each line: typed, pasted or out of a file. */
-export function CurveText({ draftKey, label, value, placeholder, submitLabel, onSubmit }: Props): JSX.Element {
+export function CurveText({ draftKey, label, value, placeholder, submitLabel, canBeSame = false, onSubmit }: Props): JSX.Element {
   const id = useId();
   const file = useRef<HTMLInputElement>(null);
   const stored = (value ?? []).map(({ hertz, db }) => `${hertz}  ${db}`).join('\n');
@@ -59,7 +61,7 @@ export function CurveText({ draftKey, label, value, placeholder, submitLabel, on
         {faults.length > 3 && <li>{faults.length - 3} more lines are wrong.</li>}
       </ul>
       <div className="mt-2 flex flex-wrap gap-3">
-        <button type="submit" className="btn btn-tall" disabled={text === stored}>
+        <button type="submit" className="btn btn-tall" disabled={text === stored && !canBeSame}>
           {submitLabel}
         </button>
         <button type="button" className="btn btn-ghost btn-tall" onClick={() => file.current?.click()}>
