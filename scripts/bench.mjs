@@ -126,6 +126,18 @@ async function main() {
     'all of them',
     reached.length === fits.rows.length,
   );
+  const search = await lastLine('scripts/bench/search.ts');
+  row(
+    `Find anything, 200 tunes (${search.items} things), a letter typed (median)`,
+    `${median(search.times).toFixed(1)} ms`,
+    'under 50 ms',
+    median(search.times) < 50,
+  );
+  row(
+    'Find anything, slowest letter; the index made once',
+    `${Math.max(...search.times).toFixed(0)} ms; ${search.build.toFixed(0)} ms`,
+    '',
+  );
   const eight = await lastLine('scripts/bench/eightSweeps.ts');
   row('Eight channels of a 10 s sweep at 48 kHz, file to curves', ms(median(eight)), 'under 4000 ms', median(eight) < 4000);
   row(`Ten bands over ${fits.points} points (median of 5)`, ms(median(fits.tenBands)), 'under 300 ms', median(fits.tenBands) < 300);
