@@ -11,6 +11,7 @@ export default defineConfig({
     'source',
     'loads',
     'bad-input',
+    'first-run',
     'slice',
     'proof',
     'gains',

@@ -1,6 +1,6 @@
 import { nextStep, type Intake, type RunStep } from '@yield/core';
 import { ArrowRight, CircleHelp } from 'lucide-react';
-import { Suspense, type JSX } from 'react';
+import { lazy, Suspense, type JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { guidePath } from '../guide/guidePath.ts';
 import { LevelPath } from '../levelPath/LevelPath.tsx';
@@ -19,6 +19,8 @@ import { Caution } from '../ui/Notice.tsx';
 import { StatusMark } from '../ui/StatusMark.tsx';
 import { useKeys } from '../ui/useKeys.ts';
 import { useTitle } from '../ui/useTitle.ts';
+
+const FirstRun = lazy(() => import('../firstRun/FirstRun.tsx'));
 
 /** Opens the step that is next. */
 export function RunIndex(): JSX.Element | null {
@@ -46,6 +48,7 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
   const benchOpen = useAppSelector((s) => s.bench.open);
+  const isFirst = useAppSelector((s) => s.drafts['first-run']?.includes(tuneId) === true);
   const go = (offset: number): void => {
     const target = run.steps[index + offset];
     if (target !== undefined) void navigate(`/tunes/${tuneId}/run/${target.id}`);
@@ -84,6 +87,11 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
           </Link>
         </div>
       </div>
+      {isFirst && (
+        <Suspense fallback={null}>
+          <FirstRun run={run} current={current} />
+        </Suspense>
+      )}
       <Stops tuneId={tuneId} current={current} />
       <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
         <div className="min-w-0 space-y-3">

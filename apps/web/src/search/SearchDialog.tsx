@@ -1,6 +1,7 @@
 import { useDeferredValue, useId, useMemo, useState, type JSX } from 'react';
 import { useMatch, useNavigate } from 'react-router';
 import { useListGearQuery, useListTunesQuery } from '../api/yieldApi.ts';
+import { useFirstRun } from '../firstRun/useFirstRun.ts';
 import { benchToggled } from '../store/benchSlice.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { useTuneRun, type TuneRun } from '../tune/useTuneRun.ts';
@@ -25,6 +26,7 @@ function Finder({ tuneId, run, onClose }: { tuneId: string; run: TuneRun | null;
   const navigate = useNavigate();
   const dispatch = useAppDispatch();
   const voidIt = useVoid(tuneId);
+  const { begin } = useFirstRun();
   const { data: tunes } = useListTunesQuery({ limit: MOST_TUNES });
   const { data: gear } = useListGearQuery();
   const [text, setText] = useState('');
@@ -36,11 +38,19 @@ function Finder({ tuneId, run, onClose }: { tuneId: string; run: TuneRun | null;
       finderOf([
         ...(run === null ? [] : runItems(run, { toggleBench: () => dispatch(benchToggled()), voidIt })),
         ...generalItems(),
+        {
+          id: 'do/first',
+          kind: 'do',
+          title: 'First run',
+          words: 'from an ohmmeter to a proved gain on the simulated bench, five minutes',
+          run: () => void begin(),
+          rank: 30,
+        },
         ...tuneItems(tunes?.rows ?? []),
         ...gearItems(gear ?? []),
         ...guideItems(),
       ]),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- what voids is made anew with every drawing, and does the same
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what voids and begins is made anew with every drawing, and does the same
     [run, tunes, gear, dispatch],
   );
   const found = find(sought);

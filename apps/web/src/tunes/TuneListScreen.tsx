@@ -1,6 +1,6 @@
 import type { TuneListRow } from '@yield/contract';
 import { chainFromGear } from '@yield/core';
-import { Copy, Download, Plus, RotateCcw, Trash2 } from 'lucide-react';
+import { Copy, Download, Flag, Plus, RotateCcw, Trash2 } from 'lucide-react';
 import { useDeferredValue, useState, type JSX } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { problemWords } from '../api/problem.ts';
@@ -17,6 +17,7 @@ import {
   useSaveTuneMutation,
 } from '../api/yieldApi.ts';
 import { newId } from '../chain/chainFields.ts';
+import { useFirstRun } from '../firstRun/useFirstRun.ts';
 import { GearPicker, pickedGear, pickedSettings, type Picks } from '../gear/GearPicker.tsx';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
@@ -129,11 +130,27 @@ export function TuneListScreen(): JSX.Element {
           )}
         </>
       )}
+      {tunes !== undefined && !isEmpty && search === '' && total <= FEW && <NewHere />}
       {tunes !== undefined && <Archive onRestore={(id) => void restore(id)} />}
       {tunes !== undefined && <Exchange hasTunes={!isEmpty} onBroughtIn={() => void refetch()} />}
       {creating && <NewTuneDialog onClose={() => setCreating(false)} />}
       {copied !== null && <NewTuneDialog like={copied} onClose={() => setCopied(null)} />}
     </main>
+  );
+}
+
+/** Whoever has no more than the demo may be new. */
+const FEW = 4;
+
+function NewHere(): JSX.Element {
+  const { begin, isBusy, fault } = useFirstRun();
+  return (
+    <div className="mt-6">
+      <button type="button" className="btn btn-tall" disabled={isBusy} onClick={() => void begin()}>
+        <Flag size={18} aria-hidden /> New here? A first run on the simulated bench, five minutes
+      </button>
+      {fault !== undefined && <ErrorNotice>{fault}</ErrorNotice>}
+    </div>
   );
 }
 
@@ -276,6 +293,7 @@ function Progress({ settled, total }: { settled: number; total: number }): JSX.E
 
 function EmptyList({ onCreate }: { onCreate: () => void }): JSX.Element {
   const [loadDemo, { isLoading, error }] = useLoadDemoMutation();
+  const first = useFirstRun();
   return (
     <section className="panel max-w-2xl p-8">
       <h2 className="text-xl">No tunes yet</h2>
@@ -287,11 +305,21 @@ function EmptyList({ onCreate }: { onCreate: () => void }): JSX.Element {
         <button type="button" className="btn btn-primary btn-tall" onClick={onCreate}>
           <Plus size={20} aria-hidden /> New tune
         </button>
+        <button type="button" className="btn btn-tall" disabled={first.isBusy} onClick={() => void first.begin()}>
+          <Flag size={18} aria-hidden /> A first run, five minutes
+        </button>
         <button type="button" className="btn btn-tall" disabled={isLoading} onClick={() => void loadDemo()}>
           Load the demo tunes
         </button>
       </div>
-      <p className="text-quiet mt-4 text-sm">The demo is a made-up workshop with four jobs and a simulated bench to try everything on.</p>
+      <p className="text-quiet mt-4 text-sm">
+        The first run goes from an ohmmeter to one proved gain on a simulated bench. The demo is a made-up workshop with four jobs.
+      </p>
+      {first.fault !== undefined && (
+        <div className="mt-4">
+          <ErrorNotice>{first.fault}</ErrorNotice>
+        </div>
+      )}
       {error !== undefined && (
         <div className="mt-4">
           <ErrorNotice>{problemWords(error).text}</ErrorNotice>

@@ -32,6 +32,24 @@ describe('sourceCeiling', () => {
     });
     expect(sourceCeiling({ steps, limitThdPercent: 5 })).toMatchObject({ maxCleanStep: 22, firstDirtyStep: 23 });
   });
+  it('does not take a figure that was read twice for a ceiling: above it the voltage goes on growing', () => {
+    const steps = thd([
+      [20, 0.354],
+      [21, 0.421],
+      [22, 0.421],
+      [23, 0.594],
+      [24, 0.707],
+    ]);
+    const { contradictsAt, warnings } = sourceCeiling({ steps });
+    expect(contradictsAt).toBe(22);
+    expect(warnings.join(' ')).toContain('goes on growing above');
+    // Seen clean there, it is the control that is uneven.
+    const seen = steps.map((row): VolumeStep => (row.step === 22 ? { ...row, eye: 'clean' } : row));
+    expect(sourceCeiling({ steps: seen })).toMatchObject({ maxCleanStep: 24, method: 'not-reached' });
+    // A rail holds: what grows above it grows slowly.
+    const rail = thd([20, 21, 22, 23, 24, 25, 26].map((step) => [step, Math.min(1.2 + 0.01 * (step - 20), 0.5 * 1.19 ** (step - 20))]));
+    expect(sourceCeiling({ steps: rail }).contradictsAt).toBeUndefined();
+  });
   it('takes a step without a figure for clean below a clean one, and for unknown above it', () => {
     const steps = thd([
       [20, 1],

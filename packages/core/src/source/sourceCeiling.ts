@@ -1,4 +1,5 @@
 import { checkNumbers, CoreError, type Fault } from '../coreError.ts';
+import { voltageRatioDb } from '../levels/decibels.ts';
 import { compressedFrom, USUAL_COMPRESSION_DB, type MeasuredStep } from './compression.ts';
 
 /** What a scope's picture looked like, where no capture was judged. */
@@ -30,6 +31,8 @@ export interface SourceCeiling {
   method: 'distortion' | 'eye' | 'compression' | 'not-reached';
   /** RMS at the highest clean step */
   voltageAtCeiling?: number;
+  /** a step at which the voltage stood still, though it goes on growing above: no source does that, so that a reading is wrong */
+  contradictsAt?: number;
   warnings: string[];
 }
 
@@ -60,7 +63,10 @@ export function sourceCeiling(input: SourceCeilingInput): SourceCeiling {
 
   const measured = steps.filter(({ voltageRms }) => voltageRms !== undefined);
   const bent = measured[compressedFrom(measured as MeasuredStep[], compressionDb)];
-  const bentIndex = bent === undefined ? -1 : steps.indexOf(bent);
+  const goesOn = bent !== undefined && growsOnAfter(measured as MeasuredStep[], measured.indexOf(bent));
+  // Seen clean there, it is the control that is uneven, not the source that gives way.
+  const isUneven = goesOn && bent.eye === 'clean';
+  const bentIndex = bent === undefined || isUneven ? -1 : steps.indexOf(bent);
   const seenIndex = steps.findIndex((row) => isDirty(row, limitThdPercent));
   const seen = steps.some(({ eye }) => eye !== undefined);
   if (!seen && steps.length < 4) warnings.push('Under four steps say little of how the volume control grows: take more, or captures.');
@@ -68,7 +74,27 @@ export function sourceCeiling(input: SourceCeilingInput): SourceCeiling {
   if (seen && bentIndex !== -1) {
     warnings.push(`By eye it was clean beyond step ${steps[bentIndex]!.step}, but the voltage stops growing there: the voltage counts.`);
   }
-  return ceilingOf(steps, bentIndex, 'compression', warnings);
+  if (isUneven)
+    warnings.push(`The voltage hardly rises at step ${bent.step} and goes on growing above: an uneven control, seen clean there.`);
+  else if (goesOn)
+    warnings.push(
+      `The voltage hardly rises at step ${bent.step}, and goes on growing above: one of the two was read wrong, or the control is uneven.`,
+    );
+  const ceiling = ceilingOf(steps, bentIndex, 'compression', warnings);
+  return goesOn && !isUneven ? { ...ceiling, contradictsAt: bent.step } : ceiling;
+}
+
+/** So much of its earlier growth a step never has beyond a ceiling. */
+const GROWS_ON_SHARE = 0.8;
+const LEAST_GROWTH_DB = 0.8;
+
+/** Whether a table that stood still at a step goes on growing above it as it did below. */
+function growsOnAfter(steps: readonly MeasuredStep[], bent: number): boolean {
+  const growth = (i: number): number =>
+    voltageRatioDb(steps[i]!.voltageRms, steps[i - 1]!.voltageRms) / Math.max(1, steps[i]!.step - steps[i - 1]!.step);
+  const before = steps.flatMap((_, i) => (i > 0 && i < bent ? [growth(i)] : [])).sort((a, b) => a - b);
+  const usual = before[Math.floor(before.length / 2)] ?? LEAST_GROWTH_DB;
+  return steps.some((_, i) => i > bent && growth(i) > Math.max(LEAST_GROWTH_DB, GROWS_ON_SHARE * usual));
 }
 
 const isJudged = ({ thdPercent, eye }: VolumeStep): boolean => thdPercent !== undefined || eye !== undefined;

@@ -30,6 +30,7 @@ import { saveFile } from '../../ui/saveFile.ts';
 import { useFit } from '../../workers/useFit.ts';
 import type { ViewProps } from '../view.ts';
 import { BAND_DB, Bands, type TriedBand } from './Bands.tsx';
+import { curvesCsv } from './curvesCsv.ts';
 import { ResponsePicture, type Moved } from './ResponsePicture.tsx';
 
 const OCTAVES = [31.5, 63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000];
@@ -183,6 +184,13 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
           choices={Object.keys(SMOOTHED).map((value) => ({ value: value as Smoothing, label: SMOOTH_WORDS[value as Smoothing] }))}
           onChange={setOctaves}
         />
+        <button
+          type="button"
+          className="btn btn-ghost text-action btn-tall"
+          onClick={() => saveFile(curvesCsv(shownPlaces, average, target), 'response.csv', 'text/csv')}
+        >
+          <Save size={18} aria-hidden /> Curves as CSV
+        </button>
         <FromGear kind="equaliser" onTake={({ equaliser }) => onAtHand(equaliser)} />
         {points === undefined && (
           <button type="button" className="btn btn-ghost text-action btn-tall" onClick={() => onDrawn(drawnFrom(wanted, range))}>

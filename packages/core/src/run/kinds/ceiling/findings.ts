@@ -80,6 +80,23 @@ function recordedWords({ ceiling, fullScaleStep, toneLevelDbfs }: CeilingCurve):
   return ` with music (this tone, recorded ${formatQuantity(-toneLevelDbfs, 'dB')} lower, is clean up to ${clean})`;
 }
 
+/** Two readings that cannot both be right decide no ceiling. */
+export const contradictionFindings = (curves: readonly CeilingCurve[]): Finding[] =>
+  curves.flatMap(({ ceiling, settingsCase }): Finding[] => {
+    const step = ceiling?.contradictsAt;
+    if (step === undefined) return [];
+    return [
+      {
+        code: 'steps-contradict',
+        grade: 'attention',
+        figures: { step },
+        words: `At step ${step} the voltage hardly rises, and above it goes on growing (${settingsCase.name.toLowerCase()}): one of the two was read wrong.`,
+        next: `Read step ${step - 1} and ${step} again, once the meter stands still. Where it stays so, the control is uneven: look at the picture there and say that it is clean.`,
+        action: { kind: 'read', reading: 'source-voltage', unit: 'V' },
+      },
+    ];
+  });
+
 export function flatFinding(now: Situation): Finding[] {
   if (sourceSettingsNow(now) !== undefined) return [];
   const input = toneInput(now.chain.source);

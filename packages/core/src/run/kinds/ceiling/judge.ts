@@ -6,7 +6,7 @@ import { lineConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { ceilingTables, type CeilingSubject, type CeilingTables } from './curves.ts';
-import { assumedFinding, claimFinding, flatFinding, subFinding, toneFinding, volumeFindings } from './findings.ts';
+import { assumedFinding, claimFinding, contradictionFindings, flatFinding, subFinding, toneFinding, volumeFindings } from './findings.ts';
 import { foundVolume, isFound, lowestOf, workingVolume, type WorkingVolume } from './workingVolume.ts';
 
 export interface CeilingFigures extends CeilingTables {
@@ -32,6 +32,7 @@ export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement
     ({ id, used: isUsed }) => isUsed && !used.some(({ settingsCase }) => settingsCase.id === id),
   );
   const findings = [
+    ...contradictionFindings(used),
     ...volumeFindings(chain, own),
     ...missing.map(({ id, name }): Finding => ({
       code: 'case-missing',
@@ -64,11 +65,18 @@ export function ceilingConditions(subject: CeilingSubject, now: Situation): Line
   const curves = ceilingTables(now, subject).curves.filter(({ toneHz }) => toneHz === subject.toneHz);
   const wanted = curves.find((curve) => curve.settingsCase.used && !isFound(curve, now.chain)) ?? curves[0];
   const caseId = (wanted?.settingsCase ?? casesAt(source, subject.output)[0] ?? ({ id: 'flat' } as SettingsCase)).id;
+  const contradicts = wanted?.ceiling?.contradictsAt;
   const rows = wanted?.rows ?? [];
   const [lowest, highest] = [rows[0]?.step, rows.at(-1)?.step];
   const isDirtyFromStart = wanted?.ceiling !== undefined && wanted.ceiling.maxCleanStep === undefined;
   const step =
-    lowest === undefined || highest === undefined ? Math.ceil(source.volumeSteps / 2) : isDirtyFromStart ? lowest - 1 : highest + 1;
+    contradicts !== undefined
+      ? contradicts
+      : lowest === undefined || highest === undefined
+        ? Math.ceil(source.volumeSteps / 2)
+        : isDirtyFromStart
+          ? lowest - 1
+          : highest + 1;
   return {
     ...lineConditions(now, subject.toneHz),
     caseId,

@@ -1,0 +1,78 @@
+import type { RunStep } from '@yield/core';
+import { Flag, X } from 'lucide-react';
+import { useState, type JSX } from 'react';
+import { Link } from 'react-router';
+import type { TuneRun } from '../tune/useTuneRun.ts';
+import { useFirstRunNow } from './useFirstRun.ts';
+
+/** What to do at each kind of step, and why it comes first. */
+const WORDS: Readonly<Record<string, string>> = {
+  whole:
+    'Everything is off, and an ohmmeter lies across the two wires: it finds a wrong wiring before power does. Press b: the bench stands in for car and meter. Touch its probes together for the leads; then type what its meter shows of the wiring, and press Enter.',
+  hookup: 'Before power comes on: look at each thing that is named, and tick what is so. The key a ticks them all.',
+  flat: 'What the source lifts is lifted before everything else, so it is set flat first. Tick what is so; a ticks them all.',
+  ceiling:
+    'How far up does the source stay clean? Type what the bench’s meter shows at the volume that is named, and say what its picture looks like; then the next volume.',
+  filters: 'No driver gets a tone before its filters were seen. This one has none: say that it is so.',
+  gain: 'Tick what stands first, by a. The target is the voltage to set: turn the bench’s gain knob until its meter shows it, type the figure, every digit, and press Enter. Off target, Yield says by how much.',
+  proof:
+    'The proof: with the load on, is it still clean? Tick what stands first; type what the bench’s meter shows; then let its scope save a capture, and drop that file here.',
+};
+
+/** Above the steps of a first run: where it stands, what to do here, and what comes next. */
+export default function FirstRun({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element | null {
+  const [now, setNow] = useFirstRunNow();
+  // When it was last looked at; a clock that ran on would move under the eye.
+  const [seenAt] = useState(() => Date.now());
+  if (now?.tuneId !== run.tune.id) return null;
+  const last = run.steps.findIndex(({ kind }) => kind.kind === 'proof');
+  const path = run.steps.slice(0, last + 1).filter(({ isCounted }) => isCounted);
+  const done = path.filter(({ isBehind }) => isBehind).length;
+  // Along the path, not around what comes after it: a first gain is what it leads to.
+  const next = path.find(({ isBehind }) => !isBehind);
+  const isProved = next === undefined;
+  const place = path.indexOf(current) + 1;
+  const minutes = Math.max(1, Math.round((seenAt - now.beganAt) / 60_000));
+  return (
+    <section className="bg-raised flex items-start gap-3 rounded-lg px-4 py-3" aria-label="First run">
+      <Flag className="text-action mt-0.5 shrink-0" size={20} aria-hidden />
+      <div className="min-w-0 flex-1">
+        <p className="font-semibold">
+          {isProved
+            ? `A proved gain, after ${minutes} ${minutes === 1 ? 'minute' : 'minutes'}`
+            : `First run, ${done} of ${path.length} done`}
+        </p>
+        <p className="leading-snug" aria-live="polite">
+          {isProved
+            ? 'That is the whole way for one channel: load, source, gain, proof under load. A car has more channels, and goes the same way.'
+            : current.isBehind
+              ? `This one is done. Next: ${next.title}.`
+              : place === 0
+                ? `This step is not needed for a first gain. Next: ${next.title}.`
+                : (WORDS[current.kind.kind] ?? current.kind.help)}
+        </p>
+        {isProved ? (
+          <Link
+            to="/"
+            className="text-action mt-1 inline-flex min-h-11 items-center font-medium hover:underline"
+            onClick={() => setNow(undefined)}
+          >
+            To the tunes, and a tune of your own
+          </Link>
+        ) : (
+          (current.isBehind || place === 0) && (
+            <Link
+              to={`/tunes/${run.tune.id}/run/${next.id}`}
+              className="text-action mt-1 inline-flex min-h-11 items-center font-medium hover:underline"
+            >
+              What is next
+            </Link>
+          )
+        )}
+      </div>
+      <button type="button" className="btn btn-ghost btn-square -my-1" aria-label="Leave the first run" onClick={() => setNow(undefined)}>
+        <X size={18} aria-hidden />
+      </button>
+    </section>
+  );
+}
