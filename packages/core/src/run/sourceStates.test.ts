@@ -237,6 +237,17 @@ describe('the source’s ceiling', () => {
       ceiling(chain, { readings: [...readings, { ...reading({ volume: 33, volt: 9 }, chain), voidedReason: 'x' }] }).figures.working!.step,
     ).toBe(33);
   });
+  it('is none where two figures contradict each other: the step is read again, and the volume is not taken down to it', () => {
+    const chain = chainWith();
+    const volts = [0.354, 0.421, 0.421, 0.594, 0.707];
+    const readings = volts.map((volt, k) => reading({ volume: 20 + k, volt }, chain));
+    const state = ceiling(chain, { readings });
+    expect(state).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'read' } });
+    expect(state.findings[0]).toMatchObject({ code: 'steps-contradict', figures: { step: 22 } });
+    expect(state.findings.map(({ code }) => code)).not.toContain('volume-over-ceiling');
+    const again = ceiling(chain, { readings: [...readings, reading({ volume: 22, volt: 0.501 }, chain)] });
+    expect(again.findings.map(({ code }) => code)).not.toContain('steps-contradict');
+  });
   it('is surer with captures, which find it sooner', () => {
     const chain = chainWith();
     const readings = table(chain, 33);
