@@ -46,7 +46,6 @@ async function staticChecks() {
   });
   await timed('Lint', async () => {
     await quiet('oxlint', ['--type-aware', '--quiet', '.']);
-    await quiet('eslint', ['.']);
   });
   await timed('Format', () => quiet('prettier', ['--check', '--log-level', 'warn', '.']));
   await timed('Dependency rules', async () => {

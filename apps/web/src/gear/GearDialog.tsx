@@ -15,7 +15,7 @@ import { useState, type JSX } from 'react';
 import { problemWords } from '../api/problem.ts';
 import { useRemoveGearMutation, useSaveGearMutation } from '../api/yieldApi.ts';
 import { AMPLIFIER_FIELDS, DRIVER_FIELDS, newId, PROCESSOR_FIELDS, SOURCE_FIELDS } from '../chain/chainFields.ts';
-import { DialForm, newDial } from '../crossovers/DialsDialog.tsx';
+import { DialForm, newDial } from '../instruments/DialForm.tsx';
 import { CurveText } from '../ui/forms/CurveText.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { EQUALISER_FIELDS, equaliserForm, equaliserOf, NAMED_METER_FIELDS, type EqualiserForm } from './instrumentFields.ts';
@@ -118,7 +118,7 @@ export function GearDialog({ gear, onClose }: { gear: EditedGear; onClose: () =>
         <RecordForm<EqualiserForm>
           draftKey={draftOf('equaliser')}
           fields={EQUALISER_FIELDS}
-          value={isKnown && gear.kind === 'equaliser' ? equaliserForm(gear.body) : (BLANK.equaliser as EqualiserForm)}
+          value={isKnown && gear.kind === 'equaliser' ? equaliserForm(gear.body) : BLANK.equaliser}
           submitLabel={submitLabel}
           onSubmit={async (record) => {
             const made = equaliserOf(record, isKnown && gear.kind === 'equaliser' ? gear.body.equaliser : undefined);

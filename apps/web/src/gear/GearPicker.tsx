@@ -1,7 +1,8 @@
 import type { GearRow } from '@yield/contract';
-import type { Driver, Meter, Microphone, NamedMeter, NamedMicrophone, PickedGear, TuneSettings } from '@yield/core';
+import type { Driver, PickedGear, TuneSettings } from '@yield/core';
 import type { JSX } from 'react';
 import { useListGearQuery } from '../api/yieldApi.ts';
+import { plainMeter, plainMicrophone } from '../instruments/plain.ts';
 import { gearWords } from './gearWords.ts';
 
 type OneOfAKind = Exclude<GearRow['kind'], 'amplifier' | 'driver' | 'dial'>;
@@ -114,7 +115,3 @@ export function pickedSettings(gear: readonly GearRow[], picks: Picks, settings:
   }
   return changed;
 }
-
-/** Without the name that it has in the library. */
-export const plainMeter = ({ name: _name, ...meter }: NamedMeter): Meter => meter;
-export const plainMicrophone = ({ name: _name, ...microphone }: NamedMicrophone): Microphone => microphone;

@@ -1,6 +1,6 @@
 import type { EqualiserAtHand, Fault, NamedEqualiser, NamedMeter } from '@yield/core';
 import { parseQuantity } from '@yield/core';
-import { METER_FIELDS } from '../settings/meterFields.ts';
+import { METER_FIELDS } from '../instruments/meterFields.ts';
 import type { FieldSpec } from '../ui/forms/fields.ts';
 
 export const NAMED_METER_FIELDS: FieldSpec<NamedMeter>[] = [

@@ -3,6 +3,7 @@ import { Printer } from 'lucide-react';
 import type { JSX } from 'react';
 import { QuantityField } from '../ui/QuantityField.tsx';
 import { useQuantityDraft } from '../ui/useDraft.ts';
+import { useToday } from '../ui/useToday.ts';
 
 const COUNTS = [1, 2, 3, 4];
 const COILS = [1, 2] as const;
@@ -10,6 +11,7 @@ const OHMS = [1, 2, 4, 8];
 
 /** Every load that one to four drivers can be wired to, made for the amplifier at hand, as one page to hang up. */
 export function LoadTable(): JSX.Element {
+  const today = useToday();
   const lowest = useQuantityDraft('desk/table-lowest', 'ohm', '2');
   return (
     <div className="space-y-5">
@@ -26,8 +28,7 @@ export function LoadTable(): JSX.Element {
         </button>
       </div>
       <p className="hidden print:block">
-        For an amplifier that is good to {formatQuantity(lowest.value ?? 0, 'ohm')},{' '}
-        {new Date().toLocaleDateString(undefined, { dateStyle: 'medium' })}
+        For an amplifier that is good to {formatQuantity(lowest.value ?? 0, 'ohm')}, {today}
       </p>
       <div className="grid gap-x-10 gap-y-6 xl:grid-cols-2 print:grid-cols-2">
         {COILS.map((coils) => (

@@ -8,12 +8,14 @@ import { DriverPowers } from './DriverPowers.tsx';
 import { svgText } from './saveSvg.ts';
 import type { PlannerSubject, WiringOnScreen, WiringWork } from './useWiring.ts';
 import { WiringDrawing } from './WiringDrawing.tsx';
+import { useToday } from '../ui/useToday.ts';
 
 /** The wiring as the planner lists it; undefined for one that the tuner drew. */
 type PlannedWiring = LoadPlan['wirings'][number] | undefined;
 
 /** The chosen wiring: its figures, what is said of it, its drawing and its wires. */
 export function SelectedWiring({ subject, work, action }: { subject: PlannerSubject; work: WiringWork; action: ReactNode }): JSX.Element {
+  const today = useToday();
   const { wiring, plan } = work;
   const { coils, joins, reading, network, powers, isOwn } = wiring;
   const [editing, setEditing] = useState(false);
@@ -25,7 +27,7 @@ export function SelectedWiring({ subject, work, action }: { subject: PlannerSubj
   return (
     <section className="@container min-w-0" aria-label="The wiring">
       <p className="hidden text-sm print:block">
-        {subject.printed ?? subject.title}. {new Date().toLocaleDateString(undefined, { dateStyle: 'long' })}
+        {subject.printed ?? subject.title}. {today}
       </p>
       <div className="flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
         <WiringFacts subject={subject} wiring={wiring} planned={planned} />

@@ -4,8 +4,9 @@ import { useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import { useReadShopQuery, useSaveShopMutation } from '../api/yieldApi.ts';
-import { FromGear } from '../gear/FromGear.tsx';
-import { plainMeter, plainMicrophone } from '../gear/GearPicker.tsx';
+import { FromGear } from '../instruments/FromGear.tsx';
+import { METER_FIELDS } from '../instruments/meterFields.ts';
+import { plainMeter, plainMicrophone } from '../instruments/plain.ts';
 import { useAppSelector } from '../store/store.ts';
 import { headFields, useEditTune } from '../tune/useEdit.ts';
 import { useTune, useTuneRun } from '../tune/useTuneRun.ts';
@@ -16,7 +17,6 @@ import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
 import { HouseQuestions } from './HouseQuestions.tsx';
 import { impactWords } from './impactWords.ts';
-import { METER_FIELDS } from './meterFields.ts';
 
 /** The meter that every reading is judged by: figures of its manual. */
 function MeterSection({

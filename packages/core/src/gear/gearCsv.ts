@@ -73,8 +73,7 @@ export const gearRows = (gear: readonly Gear[]): (string | number)[][] => [
 ];
 
 /** Numbers of a piece; those of an equaliser lie one deeper. */
-const figuresOf = ({ kind, body }: Gear): Record<string, unknown> =>
-  ({ ...(kind === 'equaliser' ? body.equaliser : body) }) as unknown as Record<string, unknown>;
+const figuresOf = ({ kind, body }: Gear): Record<string, unknown> => ({ ...(kind === 'equaliser' ? body.equaliser : body) });
 
 /** What a piece is for, in a word or a few. */
 function playsOf({ kind, body }: Gear): string {

@@ -1,4 +1,5 @@
 import { formatQuantity, loadConditions, signedDb, loadAtGain } from '@yield/core';
+import { Scale } from 'lucide-react';
 import { lazy, Suspense, useState, type JSX } from 'react';
 import { LiveButton } from '../../live/LiveButton.tsx';
 import { TraceDrop } from '../../trace/TraceDrop.tsx';
@@ -24,6 +25,7 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
   const { rules } = run.tune.settings;
   const loadOn = loadAtGain(rules) === 'on';
   const target = step.target?.settingVoltage;
+  const [trialOpen, setTrialOpen] = useState(false);
   const [liveOpen, setLiveOpen] = useState(false);
   const { reading, advice } = state.figures;
   const difference = advice?.differenceDb;
@@ -78,9 +80,16 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
       <OwnTone run={run} step={step} />
       <div className="flex flex-wrap items-center gap-x-6">
         <HowSet run={run} step={step} />
-        <Suspense>
-          <LevelTrial run={run} step={step} />
-        </Suspense>
+        {step.power.kind !== 'unknown' && target !== undefined && (
+          <button type="button" className="btn btn-ghost text-action -ml-3" onClick={() => setTrialOpen(true)}>
+            <Scale size={18} aria-hidden /> Try recorded levels
+          </button>
+        )}
+        {trialOpen && (
+          <Suspense>
+            <LevelTrial run={run} step={step} onClose={() => setTrialOpen(false)} />
+          </Suspense>
+        )}
         {target !== undefined && <LiveButton open={liveOpen} onToggle={() => setLiveOpen(!liveOpen)} />}
       </div>
     </div>

@@ -1,5 +1,4 @@
 import { formatQuantity, levelTrial, signedDb, voltageFactor, type Channel, type ChannelNow, type LevelChoice } from '@yield/core';
-import { Scale } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { useEditChain } from '../../tune/useEdit.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
@@ -9,8 +8,7 @@ import { Dialog } from '../../ui/Dialog.tsx';
 type Whom = 'own' | 'all';
 
 /** Gains for tones of several recorded levels side by side, with what each costs; one is kept. */
-export function LevelTrial({ run, step }: { run: TuneRun; step: ChannelNow }): JSX.Element | null {
-  const [isOpen, setIsOpen] = useState(false);
+export function LevelTrial({ run, step, onClose }: { run: TuneRun; step: ChannelNow; onClose: () => void }): JSX.Element | null {
   const [whom, setWhom] = useState<Whom>('all');
   const [fault, setFault] = useState<string>();
   const { edit } = useEditChain(run.tune);
@@ -26,58 +24,51 @@ export function LevelTrial({ run, step }: { run: TuneRun; step: ChannelNow }): J
     );
     const faults = await edit({ ...body, channels });
     setFault(faults[0]?.message);
-    if (faults.length === 0) setIsOpen(false);
+    if (faults.length === 0) onClose();
   };
   const kept = choices.find(
     ({ toneLevelDbfs, overlapDb }) => toneLevelDbfs === step.toneLevelDbfs && overlapDb === (channel.overlapDb ?? rules.overlapDb),
   );
   return (
-    <>
-      <button type="button" className="btn btn-ghost text-action -ml-3" onClick={() => setIsOpen(true)}>
-        <Scale size={18} aria-hidden /> Try recorded levels
-      </button>
-      {isOpen && (
-        <Dialog title="Which recorded level is the gain set with?" onClose={() => setIsOpen(false)} wide>
-          <p className="text-quiet mb-4 leading-snug">
-            The tone of each is read to the same figure. A tone recorded lower leaves more gain behind it: quiet recordings gain, full-scale
-            ones are cut.
-          </p>
-          <div className="mb-4">
-            <ChoiceField
-              label="Kept for"
-              value={whom}
-              onChange={setWhom}
-              choices={[
-                { value: 'all', label: 'every channel' },
-                { value: 'own', label: `${channel.name} alone` },
-              ]}
-            />
-          </div>
-          <ul className="grid gap-3 sm:grid-cols-3">
-            {choices.map((choice) => (
-              <li key={choice.toneLevelDbfs} className="border-line flex flex-col rounded-md border p-3">
-                <h3 className="text-lg">{formatQuantity(choice.toneLevelDbfs, 'dBFS')}</h3>
-                <p className="text-quiet text-sm">read to {formatQuantity(choice.settingVoltage, 'V')}</p>
-                <CutWave overlapDb={Math.max(0, choice.overlapDb - headroomDb)} />
-                <ul className="mb-3 flex-1 space-y-1 text-sm leading-snug">
-                  {costsOf(choice).map((words) => (
-                    <li key={words}>{words}</li>
-                  ))}
-                </ul>
-                <button type="button" className={`btn btn-tall ${choice === kept ? '' : 'btn-primary'}`} onClick={() => void keep(choice)}>
-                  {choice === kept ? 'Kept' : 'Keep this one'}
-                </button>
-              </li>
-            ))}
-          </ul>
-          {fault !== undefined && (
-            <p role="alert" className="text-stop mt-3">
-              {fault}
-            </p>
-          )}
-        </Dialog>
+    <Dialog title="Which recorded level is the gain set with?" onClose={onClose} wide>
+      <p className="text-quiet mb-4 leading-snug">
+        The tone of each is read to the same figure. A tone recorded lower leaves more gain behind it: quiet recordings gain, full-scale
+        ones are cut.
+      </p>
+      <div className="mb-4">
+        <ChoiceField
+          label="Kept for"
+          value={whom}
+          onChange={setWhom}
+          choices={[
+            { value: 'all', label: 'every channel' },
+            { value: 'own', label: `${channel.name} alone` },
+          ]}
+        />
+      </div>
+      <ul className="grid gap-3 sm:grid-cols-3">
+        {choices.map((choice) => (
+          <li key={choice.toneLevelDbfs} className="border-line flex flex-col rounded-md border p-3">
+            <h3 className="text-lg">{formatQuantity(choice.toneLevelDbfs, 'dBFS')}</h3>
+            <p className="text-quiet text-sm">read to {formatQuantity(choice.settingVoltage, 'V')}</p>
+            <CutWave overlapDb={Math.max(0, choice.overlapDb - headroomDb)} />
+            <ul className="mb-3 flex-1 space-y-1 text-sm leading-snug">
+              {costsOf(choice).map((words) => (
+                <li key={words}>{words}</li>
+              ))}
+            </ul>
+            <button type="button" className={`btn btn-tall ${choice === kept ? '' : 'btn-primary'}`} onClick={() => void keep(choice)}>
+              {choice === kept ? 'Kept' : 'Keep this one'}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {fault !== undefined && (
+        <p role="alert" className="text-stop mt-3">
+          {fault}
+        </p>
       )}
-    </>
+    </Dialog>
   );
 }
 

@@ -22,7 +22,7 @@ import {
 import { PencilLine, Save } from 'lucide-react';
 import { useMemo, useState, type JSX } from 'react';
 import { bandsCsv, leftFinding } from '../../loads/fitWords.ts';
-import { FromGear } from '../../gear/FromGear.tsx';
+import { FromGear } from '../../instruments/FromGear.tsx';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { FindingLine } from '../../ui/FindingLine.tsx';
 import { ErrorNotice } from '../../ui/Notice.tsx';
