@@ -1,4 +1,5 @@
 // npm run screenshots: the pictures in docs/screenshots, from the demo data as it is after a first start.
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { chromium } from '@playwright/test';
 import { build, ROOT } from './lib/project.mjs';
@@ -68,27 +69,20 @@ async function measure(page) {
   }
 }
 
-/** Three places of a made-up cabin, as another program would have measured them. */
+/** Three places of the bench's cabin, recorded one after the other. */
 async function even(page) {
-  const hump = (hertz, at, db, width) => db * Math.exp(-((Math.log2(hertz / at) / width) ** 2));
-  for (const [k, place] of ['left ear', 'middle of the head', 'right ear'].entries()) {
-    const lines = Array.from({ length: 73 }, (_, n) => {
-      const hertz = 20 * 2 ** (n / 16);
-      const low = -20 * Math.log10(1 + (hertz / 120) ** 4) - 10 * Math.log10(1 + (28 / hertz) ** 4);
-      return `${hertz.toFixed(2)} ${(82 + low + hump(hertz, 44, 7, 0.3) - hump(hertz, 66 + 9 * k, 4 + 2 * k, 0.12)).toFixed(2)}`;
-    });
-    await page.getByLabel('The microphone stands at').fill(place);
+  await page.getByRole('button', { name: /^All so/ }).click();
+  await page.keyboard.press('b');
+  for (let k = 0; k < 3; k += 1) {
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: /^Record at/ }).click()]);
     await page
       .getByRole('main')
       .locator('input[type=file]')
       .first()
-      .setInputFiles({
-        name: `${place}.txt`,
-        mimeType: 'text/plain',
-        buffer: Buffer.from(lines.join('\n')),
-      });
-    await page.getByText(new RegExp(`Recorded:.*${place}`)).waitFor();
+      .setInputFiles({ name: download.suggestedFilename(), mimeType: 'audio/wav', buffer: readFileSync(await download.path()) });
+    await page.getByRole('list', { name: 'Recorded places' }).getByRole('listitem').nth(k).waitFor();
   }
+  await page.keyboard.press('b');
   await page.getByText(/^Proposed/).waitFor();
 }
 

@@ -83,7 +83,7 @@ describe('the response of a channel', () => {
       chain,
       at(chain, (hertz) => 80 + bump(hertz, 43, 9)),
     );
-    expect(state.findings[0]!.words).toMatch(/Even within 3\sdB from [\d.]+\sHz to 180\sHz\./u);
+    expect(state.findings[1]!.words).toMatch(/Even within 3\sdB from [\d.]+\sHz to 180\sHz\./u);
   });
 
   it('is not even where it is noise that was measured, however even that is', () => {

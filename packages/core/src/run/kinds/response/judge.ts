@@ -107,7 +107,7 @@ export function judgeResponse(step: ResponseStep, now: Situation): Judgement<Res
       ? [gap]
       : worse
         ? [worseFinding(offDb, beforeDb)]
-        : [evenness(offDb, beforeDb, range, evenStretch(present.average, target, range))]),
+        : evenness(offDb, beforeDb, range, evenStretch(present.average, target, range))),
     ...features.slice(0, NAMED).map((feature) => featureFinding(feature, present.places.length)),
     ...(present.places.length < ENOUGH_PLACES ? [fewPlaces(present.places.length, capture)] : []),
     ...distortionFinding(quality),
@@ -196,21 +196,27 @@ function evenness(
   beforeDb: number | undefined,
   { fromHz, toHz }: FrequencyRange,
   band: FrequencyRange | undefined,
-): Finding {
+): Finding[] {
   const where = `between ${formatQuantity(fromHz, 'Hz')} and ${formatQuantity(toHz, 'Hz')}`;
   const then = beforeDb === undefined ? '' : `, ${fixed(beforeDb, 1)} dB before`;
   const isEven = offDb <= EVEN_DB;
-  const even =
-    band === undefined
-      ? ''
-      : ` Even within ${EVEN_WITHIN_DB} dB from ${formatQuantity(band.fromHz, 'Hz')} to ${formatQuantity(band.toHz, 'Hz')}.`;
-  return {
+  const whole: Finding = {
     code: isEven ? 'even' : 'uneven',
     grade: isEven ? 'good' : 'note',
     figures: { offDb, fromHz, toHz, ...(beforeDb === undefined ? {} : { beforeDb }) },
-    words: `${fixed(offDb, 1)} dB off what is wanted ${where}${then}.${even}`,
+    words: `${fixed(offDb, 1)} dB off what is wanted ${where}${then}.`,
     ...(isEven ? {} : { next: 'See what is named below first; what a crossover, polarity, delay or level mends is not the equaliser’s.' }),
   };
+  if (isEven || band === undefined) return [whole];
+  return [
+    whole,
+    {
+      code: 'even-band',
+      grade: 'note',
+      figures: { ...band },
+      words: `Even within ${EVEN_WITHIN_DB} dB from ${formatQuantity(band.fromHz, 'Hz')} to ${formatQuantity(band.toHz, 'Hz')}.`,
+    },
+  ];
 }
 
 const worseFinding = (offDb: number, beforeDb: number): Finding => ({
