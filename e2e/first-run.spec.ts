@@ -10,7 +10,7 @@ test('from an empty list to one proved gain on the simulated bench', async ({ pa
   const heading = page.getByRole('heading', { level: 1 });
   const shown = async (): Promise<string> => {
     // A meter takes its time.
-    await page.waitForTimeout(800);
+    await page.waitForTimeout(550);
     return (await page.getByLabel('Meter display').textContent()) ?? '';
   };
   const tickAll = async (): Promise<void> => {

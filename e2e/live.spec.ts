@@ -219,7 +219,7 @@ test('a sweep is recorded live: level first, progress, and a curve; cancelled, n
       const panel = page.getByTestId('live-sweep');
       await panel.getByRole('button', { name: 'Record 13 s' }).click();
       await expect(panel.getByRole('progressbar')).toBeVisible();
-      await expect(page.getByText(/Recorded:.*left ear/)).toBeVisible();
+      await expect(page.getByRole('list', { name: 'Recorded places' })).toContainText('left ear');
       await expect(page.getByTestId('verdict')).toContainText('dB off what is wanted');
       await panel.getByRole('button', { name: 'Record 13 s' }).click();
       await panel.getByRole('button', { name: 'Cancel' }).click();

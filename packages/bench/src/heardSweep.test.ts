@@ -45,18 +45,17 @@ const averageOf = (seed: string, equaliser: EqualiserFilter[] = []) =>
 
 describe('a cabin that is heard at three places', () => {
   it('is nearer to what is wanted with the bands that are proposed, when it is measured again', () => {
-    for (const seed of ['bus', 'van']) {
-      const before = averageOf(seed);
-      const { target, offDb } = againstTarget(before, CHANNEL, RANGE);
-      const fit = equaliserFit({ response: before, target, levelDb: -2, ...RANGE, equaliser: { kind: 'parametric', bands: 5 } });
-      const after = averageOf(seed, fit.filters);
-      const { offDb: afterDb } = againstTarget(after, CHANNEL, RANGE);
-      expect(offDb).toBeGreaterThan(1.5);
-      expect(afterDb).toBeLessThan(1.5);
-      // What was measured again is what was promised, within what the places do.
-      expect(Math.abs(afterDb - fit.afterDb)).toBeLessThan(0.5);
-      expect(Math.max(...fit.filters.map(({ gainDb }) => gainDb))).toBeLessThanOrEqual(3);
-    }
+    const seed = 'van';
+    const before = averageOf(seed);
+    const { target, offDb } = againstTarget(before, CHANNEL, RANGE);
+    const fit = equaliserFit({ response: before, target, levelDb: -2, ...RANGE, equaliser: { kind: 'parametric', bands: 5 } });
+    const after = averageOf(seed, fit.filters);
+    const { offDb: afterDb } = againstTarget(after, CHANNEL, RANGE);
+    expect(offDb).toBeGreaterThan(1.5);
+    expect(afterDb).toBeLessThan(1.5);
+    // What was measured again is what was promised, within what the places do.
+    expect(Math.abs(afterDb - fit.afterDb)).toBeLessThan(0.5);
+    expect(Math.max(...fit.filters.map(({ gainDb }) => gainDb))).toBeLessThanOrEqual(3);
   });
 
   it('shows the same through clocks that differ by 100 parts in a million', () => {

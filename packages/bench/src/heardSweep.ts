@@ -70,11 +70,12 @@ export function heardSweep(sweep: SweepSpec, sampleRateHz: number, channel: Chan
   }
   const pace = (2 * Math.PI * RUMBLE_HZ) / sampleRateHz;
   let rumble = 0;
-  return heard.map((value) => {
+  for (let n = 0; n < heard.length; n += 1) {
     const noise = random.normal();
     rumble += pace * (RUMBLE * noise - rumble);
-    return value + HISS * noise + rumble;
-  });
+    heard[n]! += HISS * noise + rumble;
+  }
+  return heard;
 }
 
 /** The same as a table, as another program would write it: level of the channel at one place over frequency. */
@@ -108,9 +109,16 @@ export function pinkLevelDb(channel: Channel, seed: string): number {
 function throughBand(samples: Float64Array, band: EqualiserFilter, sampleRateHz: number): Float64Array {
   const { b, a } = biquad(band, sampleRateHz);
   let [x1, x2, y1, y2] = [0, 0, 0, 0];
-  return samples.map((x) => {
-    const y = (b[0] * x + b[1] * x1 + b[2] * x2 - a[1] * y1 - a[2] * y2) / a[0];
-    [x2, x1, y2, y1] = [x1, x, y1, y];
-    return y;
-  });
+  const [b0, b1, b2, a1, a2] = [b[0] / a[0], b[1] / a[0], b[2] / a[0], a[1] / a[0], a[2] / a[0]];
+  const out = new Float64Array(samples.length);
+  for (let n = 0; n < samples.length; n += 1) {
+    const x = samples[n]!;
+    const y = b0 * x + b1 * x1 + b2 * x2 - a1 * y1 - a2 * y2;
+    x2 = x1;
+    x1 = x;
+    y2 = y1;
+    y1 = y;
+    out[n] = y;
+  }
+  return out;
 }

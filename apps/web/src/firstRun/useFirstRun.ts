@@ -13,7 +13,10 @@ export interface FirstRunNow {
 
 export function useFirstRunNow(): [FirstRunNow | undefined, (now: FirstRunNow | undefined) => void] {
   const [text, setText] = useDraft('first-run');
-  return [text === '' ? undefined : (JSON.parse(text) as FirstRunNow), (now) => setText(now === undefined ? null : JSON.stringify(now))];
+  const [tuneId, began] = text.split(' ');
+  const beganAt = Number(began);
+  const now = tuneId === undefined || !(beganAt > 0) ? undefined : { tuneId, beganAt };
+  return [now, (next) => setText(next === undefined ? null : `${next.tuneId} ${next.beganAt}`)];
 }
 
 /** Makes a tune to practise on and opens its run. */
