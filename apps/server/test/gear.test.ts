@@ -32,6 +32,16 @@ it('has what stands in tunes, both sides of a driver once, with what was measure
   expect((await named('Dash unit, 4 V preamp')).figures).toMatchObject([{ what: 'highest clean volume', value: 34, unit: 'step' }]);
 });
 
+it('tells how far what was proved of a filter is off what is set there', async () => {
+  // Summaries hold it: the list of tunes has them made.
+  await server.api.get('/api/v1/tunes').expect(200);
+  const { figures } = await named('Four-channel, 4 × 60 W');
+  const corner = figures.find(({ unit }) => unit === '%');
+  expect(corner).toMatchObject({ tune: 'Mobile library bus' });
+  expect(corner!.what).toMatch(/^high-pass of .*, set to \d+/);
+  expect(Math.abs(corner!.value)).toBeLessThan(15);
+});
+
 it('keeps gear beside the tunes: changed and taken out, no tune changes', async () => {
   const id = randomUUID();
   await server.api.put(`/api/v1/gear/${id}`).send({ version: 0, kind: 'amplifier', body }).expect(200);

@@ -115,6 +115,12 @@ function measuredOn(dataSource: DataSource): Promise<Measured[]> {
      FROM "counted" WHERE "kind" = 'loaded-voltage' AND "conditions" ? 'amplifierName'
      GROUP BY 2, 3, 4, "conditions"->>'loadOhm'
      UNION ALL
+     SELECT "corner"->>'place', CASE "corner"->>'place' WHEN 'amplifier' THEN "corner"->>'amplifier'
+         ELSE c."body"->("corner"->>'place')->>'name' END,
+       t."id", t."name", "corner"->>'what', ("corner"->>'offPercent')::float8, '%'
+     FROM "tune" t JOIN "chain" c ON c."tune_id" = t."id", jsonb_array_elements(t."summary"->'corners') "corner"
+     WHERE t."deleted_at" IS NULL
+     UNION ALL
      SELECT 'processor', "conditions"->>'processorName', "tune_id", "tune", 'at an output', max("value"), 'V'
      FROM "counted" WHERE "kind" = 'output-voltage' AND "conditions" ? 'processorName' GROUP BY 2, 3, 4
      UNION ALL

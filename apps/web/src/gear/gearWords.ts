@@ -1,5 +1,5 @@
 import type { GearFigure } from '@yield/contract';
-import { formatQuantity, ROLE_NAMES, type EqualiserAtHand, type Gear } from '@yield/core';
+import { fixed, formatQuantity, ROLE_NAMES, type EqualiserAtHand, type Gear } from '@yield/core';
 
 /** A piece of gear in a line: what it can do. */
 export function gearWords(gear: Gear): string {
@@ -53,4 +53,6 @@ export function equaliserWords(equaliser: EqualiserAtHand): string {
   return `graphic, ${centresHz.length} bands from ${formatQuantity(centresHz[0] ?? 0, 'Hz')} to ${formatQuantity(centresHz.at(-1) ?? 0, 'Hz')}`;
 }
 
-export const figureWords = ({ value, unit }: GearFigure): string => (unit === 'step' ? String(value) : formatQuantity(value, unit));
+/** A share is told with its sign: what was found against what is set. */
+export const figureWords = ({ value, unit }: GearFigure): string =>
+  unit === 'step' ? String(value) : unit === '%' ? `${value > 0 ? '+' : '−'}${fixed(Math.abs(value), 1)} %` : formatQuantity(value, unit);

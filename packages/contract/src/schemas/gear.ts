@@ -49,7 +49,7 @@ export interface GearFigure {
   /** such as "highest clean volume", "under load", "each coil" */
   what: string;
   value: number;
-  unit: 'V' | 'ohm' | 'step';
+  unit: 'V' | 'ohm' | 'step' | '%';
   /** load that it was measured into */
   loadOhm?: number;
 }

@@ -1,4 +1,7 @@
 import { STATUSES_BY_GRAVITY, type Judgement, type StepStatus } from './frame/judgement.ts';
+import type { FilterPlace } from '../job/chain.ts';
+import { formatQuantity } from '../units/formatQuantity.ts';
+import type { CrossoverFigures, CrossoverSubject } from './kinds/crossover/judge.ts';
 import type { RunStep } from './run.ts';
 
 export interface RunSummary {
@@ -8,6 +11,18 @@ export interface RunSummary {
   next?: SummaryRow;
   /** steps that want attention, worst first */
   attention: SummaryRow[];
+  /** what was proved of filters that are set on gear: how far their corners are off what is set */
+  corners?: ProvedCorner[];
+}
+
+export interface ProvedCorner {
+  place: FilterPlace;
+  /** of an amplifier; the chain names source and processor */
+  amplifier?: string;
+  /** "high-pass of Front left, set to 80.0 Hz" */
+  what: string;
+  /** above 0 is higher than set */
+  offPercent: number;
 }
 
 export interface SummaryRow {
@@ -18,7 +33,7 @@ export interface SummaryRow {
 }
 
 /** Raised whenever the same tune could get another summary than before. */
-export const SUMMARY_VERSION = 2;
+export const SUMMARY_VERSION = 3;
 
 const GRAVITY = STATUSES_BY_GRAVITY.slice(0, STATUSES_BY_GRAVITY.indexOf('open'));
 
@@ -38,7 +53,27 @@ export function runSummary(run: readonly RunStep[]): RunSummary {
       .sort((a, b) => GRAVITY.indexOf(a.status) - GRAVITY.indexOf(b.status))
       // A load that is too low stops both steps of its channel: once is enough.
       .filter(({ words }, i, all) => all.findIndex((other) => other.words === words) === i),
+    ...cornersOf(counted),
   };
+}
+
+/** Dials and menus whose filter was measured, its proof done. */
+function cornersOf(run: readonly RunStep[]): Pick<RunSummary, 'corners'> {
+  const corners = run.flatMap(({ kind, step, state }): ProvedCorner[] => {
+    if (kind.kind !== 'crossover' || state.status !== 'done') return [];
+    const { filter, channel, amplifier } = step as unknown as CrossoverSubject;
+    const { proof } = state.figures as CrossoverFigures;
+    if (proof.fit === undefined || proof.fit.verdict === 'not-a-filter') return [];
+    return [
+      {
+        place: filter.place,
+        ...(filter.place === 'amplifier' ? { amplifier: amplifier.name } : {}),
+        what: `${filter.kind === 'highpass' ? 'high-pass' : 'low-pass'} of ${channel.name}, set to ${formatQuantity(filter.cornerHz, 'Hz')}`,
+        offPercent: Number((100 * (proof.fit.cornerHz / filter.cornerHz - 1)).toFixed(1)),
+      },
+    ];
+  });
+  return corners.length === 0 ? {} : { corners };
 }
 
 function wordsOf({ findings }: Judgement): string {
