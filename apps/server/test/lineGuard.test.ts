@@ -37,6 +37,12 @@ describe('the length of lines that come in by chunks', () => {
     );
   });
 
+  it('takes short lines whose ends are of both kinds', () => {
+    // Nearly a longest line's worth of rows since the last line feed, cut within one of them.
+    const rows = `${'7'.repeat(99)}\r`.repeat(400);
+    expect(guarded([`a\nb\n${rows.slice(0, MOST_LINE_BYTES - 6)}`, rows.slice(MOST_LINE_BYTES - 6)])).toBe(true);
+  });
+
   it('names the line that the bytes end in', () => {
     expect(lineAtEnd(Buffer.from('a\nb\nc'))).toBe(3);
     expect(lineAtEnd(Buffer.from(''))).toBe(1);

@@ -31,10 +31,7 @@ const firstBreak = (bytes: Buffer): number => {
   const [feed, carriage] = [bytes.indexOf(LF), bytes.subarray(0, MOST_LINE_BYTES + 1).indexOf(CR)];
   return feed < 0 || carriage < 0 ? Math.max(feed, carriage) : Math.min(feed, carriage);
 };
-const lastBreak = (bytes: Buffer): number => {
-  const feed = bytes.lastIndexOf(LF);
-  return feed < 0 ? bytes.lastIndexOf(CR) : feed;
-};
+const lastBreak = (bytes: Buffer): number => Math.max(bytes.lastIndexOf(LF), bytes.lastIndexOf(CR));
 
 /** Which line of the text the end of these bytes is in, from 1. */
 export function lineAtEnd(bytes: Buffer): number {

@@ -27,10 +27,14 @@ export default function FirstRun({ run, current }: { run: TuneRun; current: RunS
   if (now?.tuneId !== run.tune.id) return null;
   const last = run.steps.findIndex(({ kind }) => kind.kind === 'proof');
   const path = run.steps.slice(0, last + 1).filter(({ isCounted }) => isCounted);
-  const done = path.filter(({ isBehind }) => isBehind).length;
+  // A chain that was changed until nothing is to be proved has no first gain.
+  if (path.length === 0) return null;
+  // What was skipped was not proved.
+  const done = path.filter(({ state }) => state.status === 'done').length;
   // Along the path, not around what comes after it: a first gain is what it leads to.
-  const next = path.find(({ isBehind }) => !isBehind);
+  const next = path.find(({ state }) => state.status !== 'done');
   const isProved = next === undefined;
+  const isDone = current.state.status === 'done';
   const place = path.indexOf(current) + 1;
   const minutes = Math.max(1, Math.round((seenAt - now.beganAt) / 60_000));
   return (
@@ -45,7 +49,7 @@ export default function FirstRun({ run, current }: { run: TuneRun; current: RunS
         <p className="leading-snug" aria-live="polite">
           {isProved
             ? 'That is the whole way for one channel: load, source, gain, proof under load. A car has more channels, and goes the same way.'
-            : current.isBehind
+            : isDone
               ? `This one is done. Next: ${next.title}.`
               : place === 0
                 ? `This step is not needed for a first gain. Next: ${next.title}.`
@@ -60,7 +64,7 @@ export default function FirstRun({ run, current }: { run: TuneRun; current: RunS
             To the tunes, and a tune of your own
           </Link>
         ) : (
-          (current.isBehind || place === 0) && (
+          (isDone || place === 0) && (
             <Link
               to={`/tunes/${run.tune.id}/run/${next.id}`}
               className="text-action mt-1 inline-flex min-h-11 items-center font-medium hover:underline"

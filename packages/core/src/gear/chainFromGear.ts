@@ -60,10 +60,13 @@ interface Room {
   terminals: string;
 }
 
-/** How many stereo channels an amplifier has, where its plate names stereo powers: by its figure, else by its name; pairs of A, B and C. */
+/** An amplifier's channels, as many as it says; a stereo one that does not by its name, in pairs of A, B and C. */
 function roomsOf(amplifier: Amplifier): Room[] {
   const modes = new Set(amplifier.ratings.map(({ mode }) => mode));
-  if (modes.has('mono') && (amplifier.channelCount ?? 1) === 1) return [{ amplifier, mode: 'mono', terminals: 'out' }];
+  if (modes.has('mono')) {
+    const { channelCount: count = 1 } = amplifier;
+    return Array.from({ length: count }, (_, k): Room => ({ amplifier, mode: 'mono', terminals: count === 1 ? 'out' : `out ${k + 1}` }));
+  }
   const pairs = Math.max(1, Math.round((amplifier.channelCount ?? channelsNamed(amplifier.name)) / 2));
   return Array.from({ length: pairs }, (_, k) => String.fromCharCode('A'.charCodeAt(0) + k)).flatMap((pair): Room[] => [
     { amplifier, mode: 'stereo', terminals: `${pair} left` },

@@ -73,6 +73,15 @@ describe('a chain out of gear', () => {
     expect(chain.channels.map(({ terminals }) => terminals)).toEqual(['A left', 'A right', 'B left', 'B right', 'out']);
   });
 
+  it('has as many mono channels as an amplifier says', () => {
+    const { chain } = chainFromGear(
+      { amplifiers: [{ ...MONO, channelCount: 2 }], drivers: [1, 2].map(() => ({ driver: SUB, count: 1 })) },
+      EMPTY_CHAIN,
+      newId,
+    );
+    expect(chain.channels.map(({ mode, terminals }) => `${mode} ${terminals}`)).toEqual(['mono out 1', 'mono out 2']);
+  });
+
   it('says which drivers no channel was left for', () => {
     const picked = { amplifiers: [MONO], drivers: [{ driver: DOOR, count: 2 }] };
     expect(chainFromGear(picked, EMPTY_CHAIN, newId).left).toEqual(['Door 165 mm']);

@@ -245,6 +245,9 @@ describe('the source’s ceiling', () => {
     expect(state).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'read' } });
     expect(state.findings[0]).toMatchObject({ code: 'steps-contradict', figures: { step: 22 } });
     expect(state.findings.map(({ code }) => code)).not.toContain('volume-over-ceiling');
+    // There is nothing to be taken over, by no button.
+    expect(state.figures.working).toBeUndefined();
+    expect(withWorkingVolume(situation(chain, SETTINGS, { readings }))).toBeUndefined();
     const again = ceiling(chain, { readings: [...readings, reading({ volume: 22, volt: 0.501 }, chain)] });
     expect(again.findings.map(({ code }) => code)).not.toContain('steps-contradict');
   });

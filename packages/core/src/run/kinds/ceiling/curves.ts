@@ -154,10 +154,11 @@ const LEVEL_SLACK_DB = 0.05;
 /** A tone recorded below full scale finds a ceiling that full-scale music is already over: so much lower is the step for that. */
 function fullScaleOf(
   rows: readonly CeilingRow[],
-  { maxCleanStep, voltageAtCeiling }: SourceCeiling,
+  { maxCleanStep, voltageAtCeiling, contradictsAt }: SourceCeiling,
   toneLevelDbfs: number,
 ): Pick<CeilingCurve, 'fullScaleStep' | 'fullScaleVoltRms'> {
-  if (maxCleanStep === undefined) return {};
+  // What rests on readings against each other is no volume to be taken over.
+  if (maxCleanStep === undefined || contradictsAt !== undefined) return {};
   if (voltageAtCeiling === undefined) return toneLevelDbfs === 0 ? { fullScaleStep: maxCleanStep } : {};
   const fits = rows.findLast(
     ({ step, voltageRms }) =>

@@ -31,9 +31,11 @@ export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement
   const missing = casesAt(chain.source, subject.output).filter(
     ({ id, used: isUsed }) => isUsed && !used.some(({ settingsCase }) => settingsCase.id === id),
   );
+  const contradictions = contradictionFindings(used);
   const findings = [
-    ...contradictionFindings(used),
-    ...volumeFindings(chain, own),
+    ...contradictions,
+    // Of readings against each other alone nothing is said of the volume.
+    ...(own === undefined && contradictions.length > 0 ? [] : volumeFindings(chain, own)),
     ...missing.map(({ id, name }): Finding => ({
       code: 'case-missing',
       grade: 'note',

@@ -34,13 +34,9 @@ export const workingVolume = once((now: Situation): WorkingVolume | undefined =>
   return { step: lowest.fullScaleStep, limitedBy: lowest, complete };
 });
 
-/** Found is a ceiling with something dirty above it, or the end of the scale; never one that rests on readings against each other. */
+/** Found is a ceiling with something dirty above it, or the end of the scale. */
 export function isFound({ fullScaleStep, ceiling }: CeilingCurve, { source }: Chain): boolean {
-  return (
-    fullScaleStep !== undefined &&
-    ceiling?.contradictsAt === undefined &&
-    (ceiling?.method !== 'not-reached' || ceiling.maxCleanStep === source.volumeSteps)
-  );
+  return fullScaleStep !== undefined && (ceiling?.method !== 'not-reached' || ceiling.maxCleanStep === source.volumeSteps);
 }
 
 /** The curve with the lowest ceiling; with `sign` −1 the one with the highest. The first of equal ones. */
