@@ -47,7 +47,7 @@ async function staticChecks() {
   await timed('Lint', async () => {
     await quiet('oxlint', ['--type-aware', '--quiet', '.']);
   });
-  await timed('Format', () => quiet('prettier', ['--check', '--log-level', 'warn', '.']));
+  await timed('Format', () => quiet('oxfmt', ['--check', '.']));
   await timed('Dependency rules', async () => {
     for (const rules of ['dependency-rules.cjs', 'folder-rules.cjs'])
       await quiet('depcruise', ['--config', rules, '--output-type', 'err', ...FOLDERS]);

@@ -40,7 +40,8 @@ const RUN: { [N in WorkerTaskName]: (ask: WorkerTasks[N]['ask']) => WorkerTasks[
 
 /** An error cannot carry its fields across the thread border, so it goes as data. */
 export type WorkerResult<N extends WorkerTaskName = WorkerTaskName> =
-  { kind: 'done'; answer: WorkerTasks[N]['answer'] } | { kind: 'refused'; code: CoreErrorCode; faults: readonly Fault[] };
+  | { kind: 'done'; answer: WorkerTasks[N]['answer'] }
+  | { kind: 'refused'; code: CoreErrorCode; faults: readonly Fault[] };
 
 /** Runs on a worker thread: reads and judges one capture, or fits one equaliser. */
 export default function runTask<N extends WorkerTaskName>({ name, ask }: WorkerTask<N>): WorkerResult<N> {

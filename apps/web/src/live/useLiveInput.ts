@@ -4,7 +4,10 @@ import { openTraceSession, type TraceSession } from '../workers/traceSession.ts'
 import { inputProblem, openAudioInput, type AudioInput, type InputProblem } from './audioInput.ts';
 
 export type LiveState =
-  { kind: 'off' } | { kind: 'asking' } | { kind: 'running'; input: AudioInput } | { kind: 'failed'; problem: InputProblem };
+  | { kind: 'off' }
+  | { kind: 'asking' }
+  | { kind: 'running'; input: AudioInput }
+  | { kind: 'failed'; problem: InputProblem };
 
 export interface Judged {
   channel: ChannelAnalysis;

@@ -10,7 +10,9 @@ import { openTraceSession, type TraceSession } from '../workers/traceSession.ts'
 const LIMIT_BYTES = 256_000_000;
 
 export type TakeState =
-  { kind: 'idle' } | { kind: 'working'; words: string; fileName: string } | { kind: 'refused'; fileName: string; message: string };
+  | { kind: 'idle' }
+  | { kind: 'working'; words: string; fileName: string }
+  | { kind: 'refused'; fileName: string; message: string };
 
 export interface CaptureTarget {
   run: TuneRun;

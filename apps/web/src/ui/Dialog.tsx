@@ -1,5 +1,5 @@
 import { X } from 'lucide-react';
-import { useEffect, useRef, type JSX, type ReactNode } from 'react';
+import { useEffect, useRef, type JSX, type KeyboardEvent, type ReactNode } from 'react';
 
 /** A dialog over the page. It is mounted while it is open; Escape and the cross close it. */
 export function Dialog({
@@ -35,8 +35,14 @@ export function Dialog({
       if (opener instanceof HTMLElement && opener.isConnected) opener.focus();
     };
   }, []);
+  // The browser tells of its own closing a moment later; by then another dialog may stand here, and would be closed in its place.
+  const closeAtOnce = (event: KeyboardEvent): void => {
+    if (event.key !== 'Escape' || event.defaultPrevented) return;
+    event.preventDefault();
+    onClose();
+  };
   return (
-    <dialog ref={ref} className="modal" onClose={onClose} aria-label={title}>
+    <dialog ref={ref} className="modal" onClose={onClose} onKeyDown={closeAtOnce} aria-label={title}>
       <div className={`modal-box bg-ground text-ink max-h-[90dvh] p-6 ${wide ? 'max-w-3xl' : 'max-w-lg'}`}>
         <div className="mb-4 flex items-start justify-between gap-4">
           <h2 className="text-xl">{title}</h2>

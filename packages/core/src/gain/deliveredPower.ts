@@ -2,7 +2,9 @@ import { checkNumbers, CoreError, type Fault } from '../coreError.ts';
 
 /** One of three forms: voltage into a resistive load; voltage and clamp current; voltage and impedance with phase. */
 export type DeliveredPowerInput = { voltageRms: number; nominalOhm?: number } & (
-  { loadOhm: number } | { currentRms: number; phaseDeg?: number } | { impedanceOhm: number; phaseDeg: number }
+  | { loadOhm: number }
+  | { currentRms: number; phaseDeg?: number }
+  | { impedanceOhm: number; phaseDeg: number }
 );
 
 export interface DeliveredPower {

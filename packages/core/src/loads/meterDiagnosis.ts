@@ -9,7 +9,14 @@ import { canonicalText, coilsIn, networkText, parseNetwork, without, type Networ
 import { networkOhm } from './solveNetwork.ts';
 
 export type CauseKind =
-  'as-intended' | 'other-wiring' | 'one-coil-only' | 'driver-missing' | 'coil-open' | 'short' | 'open' | 'leads-not-subtracted';
+  | 'as-intended'
+  | 'other-wiring'
+  | 'one-coil-only'
+  | 'driver-missing'
+  | 'coil-open'
+  | 'short'
+  | 'open'
+  | 'leads-not-subtracted';
 
 export interface Cause {
   kind: CauseKind;

@@ -3,7 +3,9 @@ import { parseQuantity, type EyeVerdict } from '@yield/core';
 const LETTERS: Record<string, EyeVerdict> = { c: 'clean', f: 'fuzzy', x: 'clipped' };
 
 export type CeilingEntry =
-  { kind: 'ok'; value: number; resolution: number; eye?: EyeVerdict } | { kind: 'empty' } | { kind: 'fault'; message: string };
+  | { kind: 'ok'; value: number; resolution: number; eye?: EyeVerdict }
+  | { kind: 'empty' }
+  | { kind: 'fault'; message: string };
 
 /** One row as it is typed: a voltage, a letter for what the picture looks like, or both: "2.31", "2.31f", "x". */
 export function readCeilingEntry(text: string): CeilingEntry {

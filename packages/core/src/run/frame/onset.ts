@@ -16,10 +16,8 @@ export const onsetMarginDb = ({ onsetMarginDb: own }: Pick<HouseRules, 'onsetMar
   own ?? (basis === 'seen' ? USUAL_MARGIN_DB : -USUAL_MARGIN_DB);
 
 /** Whether the load is on while a gain is set: by scope it always is, since only a loaded amplifier shows where it flattens. */
-export const loadAtGain = ({
-  gainBy,
-  loadWhileSetting,
-}: Pick<HouseRules, 'gainBy' | 'loadWhileSetting'>): HouseRules['loadWhileSetting'] => (gainBy === 'scope' ? 'on' : loadWhileSetting);
+export const loadAtGain = ({ gainBy, loadWhileSetting }: Pick<HouseRules, 'gainBy' | 'loadWhileSetting'>): HouseRules['loadWhileSetting'] =>
+  gainBy === 'scope' ? 'on' : loadWhileSetting;
 
 /** A meter and a scope with its probe agree to this. Common practice, no source: 1 to 2 % of a meter, 3 % of a scope's vertical scale. */
 export const INSTRUMENTS_APART_DB = 0.5;
