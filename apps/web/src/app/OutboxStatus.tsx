@@ -2,7 +2,7 @@ import { kindOfStep } from '@yield/core';
 import { Clock, CloudOff, CloudUpload, OctagonAlert } from 'lucide-react';
 import { useEffect, useState, type JSX } from 'react';
 import { entryDropped, entryRetried, outboxSelectors, type OutboxEntry } from '../store/outbox.ts';
-import { bytesOf } from '../store/outboxSender.ts';
+import { bytesOf } from '../store/entryStore.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Dialog } from '../ui/Dialog.tsx';
 import { saveFile } from '../ui/saveFile.ts';

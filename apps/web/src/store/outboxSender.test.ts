@@ -7,11 +7,17 @@ import { putChanges } from '../api/tuneParts.ts';
 import { yieldApi } from '../api/yieldApi.ts';
 import { entriesFound, entryAdded, nextPlace, outboxSelectors, outboxSlice, type OutboxEntry } from './outbox.ts';
 import before from './fixtures/queueBefore.json' with { type: 'json' };
-import { findEntries, laneOf, outboxSender } from './outboxSender.ts';
+import { findEntries } from './entryStore.ts';
+import { laneOf, outboxSender } from './outboxSender.ts';
 
-const kept = vi.hoisted(() => ({ store: new Map<string, unknown>(), refuses: false }));
+const kept = vi.hoisted(() => ({ store: new Map<string, unknown>(), refuses: false, stalls: false }));
 vi.mock('idb-keyval', () => ({
-  set: (key: string, value: unknown) => (kept.refuses ? Promise.reject(new Error('no room')) : Promise.resolve(kept.store.set(key, value))),
+  set: (key: string, value: unknown) =>
+    kept.stalls
+      ? new Promise(() => undefined)
+      : kept.refuses
+        ? Promise.reject(new Error('no room'))
+        : Promise.resolve(kept.store.set(key, value)),
   get: (key: string) => Promise.resolve(kept.store.get(key)),
   del: (key: string) => Promise.resolve(kept.store.delete(key)),
   entries: () => Promise.resolve([...kept.store]),
@@ -270,5 +276,56 @@ describe('what an older version left in the browser', () => {
     expect(own[0]!.body).toMatchObject({ value: 17.3, kind: 'gain-voltage' });
     expect(asked.some(({ url }) => url.includes('/traces/0b0d8a3e-1111-4000-8000-000000000005'))).toBe(true);
     expect([...kept.store.keys()].filter((key) => /^(outbox|bytes):/.test(key))).toEqual([]);
+  });
+});
+
+describe('what was entered a moment before the page went', () => {
+  const noted = new Map<string, string>();
+  beforeEach(() => {
+    noted.clear();
+    // Keys are the object's own, as the browser has them.
+    const storage = {
+      setItem: (key: string, value: string) => {
+        noted.set(key, value);
+        Object.defineProperty(storage, key, { value, enumerable: true, configurable: true });
+      },
+      getItem: (key: string) => noted.get(key) ?? null,
+      removeItem: (key: string) => {
+        noted.delete(key);
+        Reflect.deleteProperty(storage, key);
+      },
+    };
+    for (const key of ['setItem', 'getItem', 'removeItem']) Object.defineProperty(storage, key, { enumerable: false });
+    vi.stubGlobal('localStorage', storage);
+  });
+
+  it('is there at the next visit, though the database never answered', async () => {
+    kept.stalls = true;
+    serve(() => new Promise(() => undefined));
+    const entered = mark(['a']);
+    newStore().dispatch(entryAdded(entered));
+    kept.stalls = false;
+    expect(await findEntries()).toEqual([entered]);
+    // From now on the database has it, and nothing stands beside it.
+    expect(kept.store.get(`outbox:${entered.id}`)).toEqual(entered);
+    expect(noted.size).toBe(0);
+  });
+
+  it('is what the database has, where that is newer', async () => {
+    const entered = mark(['a']);
+    localStorage.setItem(`yield.entered:${entered.id}`, JSON.stringify(entered));
+    const rebased = { ...entered, body: { checks: ['a'], version: 2 } };
+    kept.store.set(`outbox:${entered.id}`, rebased);
+    expect(await findEntries()).toEqual([rebased]);
+  });
+
+  it('is gone once the server has it', async () => {
+    serve(() => ({ status: 200, body: { stepId: 'hookup:a', checks: ['a'], version: 1 } }));
+    const store = newStore();
+    store.dispatch(entryAdded(mark(['a'])));
+    expect(noted.size).toBe(1);
+    await settled(store);
+    await vi.waitFor(() => expect(noted.size).toBe(0));
+    expect(await findEntries()).toEqual([]);
   });
 });

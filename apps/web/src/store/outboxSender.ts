@@ -6,10 +6,10 @@ import {
   type UnknownAction,
 } from '@reduxjs/toolkit';
 import type { SavedMark, TraceInfo, TuneDetail } from '@yield/contract';
-import { del, entries, get, set } from 'idb-keyval';
 import { connectionSeen } from '../api/connection.ts';
 import { yieldApi } from '../api/yieldApi.ts';
 import { putChain, putHead, putMark, type TuneHeadAndSettings } from '../api/tuneParts.ts';
+import { bytesOf, forgetEntry, keepEntry } from './entryStore.ts';
 import { sendEntry, type Sent } from './outboxHttp.ts';
 import {
   clockSeen,
@@ -25,8 +25,6 @@ import {
   type OutboxEntry,
 } from './outbox.ts';
 
-const ENTRY = 'outbox:';
-const BYTES = 'bytes:';
 /** A server that does not answer is asked again after so long, then twice as long, up to the longest. */
 const RETRY_MS = { first: 1000, longest: 10_000 };
 /** A clock that is off by less is no matter: order comes from the server. */
@@ -37,21 +35,6 @@ interface OutboxState {
 }
 type RootOfApi = Parameters<ReturnType<typeof yieldApi.endpoints.readTune.select>>[0];
 type Store = { getState: () => OutboxState; dispatch: ThunkDispatch<OutboxState & RootOfApi, unknown, UnknownAction> };
-
-/** Bytes of captures that the browser's database did not take: they live as long as the page. */
-const held = new Map<string, Uint8Array<ArrayBuffer>>();
-
-/** Keeps the bytes of a capture until the server has them. */
-export async function keepBytes(id: string, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
-  held.set(id, bytes);
-  await set(`${BYTES}${id}`, bytes).then(() => held.delete(id));
-}
-
-/** Entries that an earlier visit could not send, in their order. */
-export async function findEntries(): Promise<OutboxEntry[]> {
-  const all = await entries<string, OutboxEntry>();
-  return all.filter(([key]) => typeof key === 'string' && key.startsWith(ENTRY)).map(([, entry]) => entry);
-}
 
 /**
  * Writes every entry to the browser's database and sends it, again and again until the server has answered.
@@ -65,11 +48,11 @@ export function outboxSender(): ListenerMiddlewareInstance<OutboxState> {
     matcher: isAnyOf(entryAdded, entriesFound, entryRetried),
     effect: async (action, api) => {
       const store = api as unknown as Store;
-      if (entryAdded.match(action)) await keep(action.payload).catch(() => store.dispatch(storageRefused()));
+      if (entryAdded.match(action)) await keepEntry(action.payload).catch(() => store.dispatch(storageRefused()));
       lanes.pump(store);
     },
   });
-  listener.startListening({ actionCreator: entryDropped, effect: (action) => forget(action.payload) });
+  listener.startListening({ actionCreator: entryDropped, effect: (action) => forgetEntry(action.payload) });
   return listener;
 }
 
@@ -143,9 +126,9 @@ class Lanes {
     if (entry.kind === 'mark' && overtaking !== undefined) {
       const knowing = { ...overtaking, earlier: [...(overtaking.earlier ?? []), ...(entry.earlier ?? []), entry.body] };
       dispatch(entriesFound([knowing]));
-      await keep(knowing).catch(() => undefined);
+      await keepEntry(knowing).catch(() => undefined);
       dispatch(entryStored(entry.id));
-      await forget(entry.id);
+      await forgetEntry(entry.id);
       return true;
     }
     const sent = await alone(entry.id, async () => sendEntry(entry, await bytesOf(entry)));
@@ -172,7 +155,7 @@ class Lanes {
     await intoTune(entry, sent, dispatch);
     if (entry.kind === 'mark') await rebase(entry, (sent.answer as SavedMark).version, store);
     dispatch(entryStored(entry.id));
-    await forget(entry.id);
+    await forgetEntry(entry.id);
     return true;
   }
 }
@@ -184,7 +167,7 @@ async function rebase(stored: OutboxEntry & { kind: 'mark' }, version: number, {
     .flatMap((each) => (each.kind === 'mark' && followsOn(each, stored) ? [{ ...each, body: { ...each.body, version } }] : []));
   if (later.length === 0) return;
   dispatch(entriesFound(later));
-  await Promise.allSettled(later.map(keep));
+  await Promise.allSettled(later.map(keepEntry));
 }
 
 const followsOn = (later: OutboxEntry & { kind: 'mark' }, mark: OutboxEntry & { kind: 'mark' }): boolean =>
@@ -198,12 +181,6 @@ async function alone(id: string, send: () => Promise<Sent>): Promise<Sent | { ki
 
 const readTune = async (id: string, dispatch: Store['dispatch']): Promise<TuneDetail | undefined> =>
   (await dispatch(yieldApi.endpoints.readTune.initiate(id, { subscribe: false }))).data;
-
-/** The bytes of a capture that waits here; undefined where there are none. */
-export async function bytesOf(entry: OutboxEntry): Promise<Uint8Array<ArrayBuffer> | undefined> {
-  if (entry.kind !== 'trace') return undefined;
-  return held.get(entry.id) ?? (await get<Uint8Array<ArrayBuffer>>(`${BYTES}${entry.id}`).catch(() => undefined));
-}
 
 /**
  * Adds what the server has stored to the tune that is shown.
@@ -239,11 +216,4 @@ async function intoTune(entry: OutboxEntry, sent: Sent & { kind: 'stored' }, dis
       }
     }),
   );
-}
-
-const keep = (entry: OutboxEntry): Promise<void> => set(`${ENTRY}${entry.id}`, entry);
-
-async function forget(id: string): Promise<void> {
-  held.delete(id);
-  await Promise.allSettled([del(`${ENTRY}${id}`), del(`${BYTES}${id}`)]);
 }

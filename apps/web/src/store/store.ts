@@ -7,7 +7,8 @@ import { benchSlice } from './benchSlice.ts';
 import { draftsSlice } from './drafts.ts';
 import { entriesFound, outboxSlice } from './outbox.ts';
 import { keepTune, pruneTunes } from '../api/lastSeen.ts';
-import { findEntries, outboxSender } from './outboxSender.ts';
+import { findEntries } from './entryStore.ts';
+import { outboxSender } from './outboxSender.ts';
 
 const reducer = combineReducers({
   [yieldApi.reducerPath]: yieldApi.reducer,

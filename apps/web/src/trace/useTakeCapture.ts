@@ -1,6 +1,6 @@
 import { ANALYSIS_VERSION, type CaptureConditions, type TraceAnalysis } from '@yield/core';
 import { useEffect, useRef, useState } from 'react';
-import { keepBytes } from '../store/outboxSender.ts';
+import { keepBytes } from '../store/entryStore.ts';
 import { entryAdded, nextPlace, storageRefused } from '../store/outbox.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import type { TuneRun } from '../tune/useTuneRun.ts';
