@@ -16,7 +16,12 @@ export default defineConfig({
       },
       {
         extends: true,
-        test: { name: 'apps', include: ['apps/web/src/**/*.test.{ts,tsx}', 'apps/server/test/**/*.test.ts'] },
+        // As above: each file has a server and a database of its own, and reading the libraries takes longer than most of the tests.
+        test: { name: 'server', include: ['apps/server/test/**/*.test.ts'], isolate: false },
+      },
+      {
+        extends: true,
+        test: { name: 'web', include: ['apps/web/src/**/*.test.{ts,tsx}'] },
       },
     ],
   },

@@ -35,6 +35,8 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
+    // Nothing fades here that nobody looks at: a sixth of the browser's work.
+    contextOptions: { reducedMotion: 'reduce' },
     // Requests that a worker answers cannot be held up by a test; the file about working without a server lets it in.
     serviceWorkers: 'block',
     actionTimeout: 20_000,

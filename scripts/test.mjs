@@ -4,7 +4,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { installDebianPackage } from './lib/packages.mjs';
 import { postgresPrograms } from './lib/postgres.mjs';
-import { build, checkNode, installNpmPackages, ROOT } from './lib/project.mjs';
+import { build, checkNode, installNpmPackages, ROOT, SERVER_MAIN } from './lib/project.mjs';
 import { isRoot, run } from './lib/run.mjs';
 
 const BROWSER = process.env.CHROMIUM ?? '/usr/bin/chromium';
@@ -76,7 +76,11 @@ async function main() {
   await step('Types, lint, format, dependency rules and unused code; unit and integration tests', () =>
     Promise.all([
       staticChecks(),
-      timed('Unit and integration tests', () => tool('vitest', ['run', '--reporter=dot', '--reporter=json', `--outputFile.json=${unit}`])),
+      timed('Unit and integration tests', () =>
+        tool('vitest', ['run', '--reporter=dot', '--reporter=json', `--outputFile.json=${unit}`], {
+          env: { YIELD_BUILT_SERVER: path.dirname(SERVER_MAIN) },
+        }),
+      ),
     ]),
   );
   const e2e = path.join(reports, 'e2e.json');

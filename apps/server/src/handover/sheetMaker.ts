@@ -1,5 +1,6 @@
 import { Piscina } from 'piscina';
 import { Problem } from '../problem.ts';
+import { threadCode } from '../threadCode.ts';
 import type { SheetTask } from './sheetTask.ts';
 
 /** @param of - what it is made of: the same is made once, whoever asks */
@@ -16,13 +17,11 @@ const MOST_WAITING = 16;
 
 /** Sheets are set on a thread of their own, which ends when nobody wants one. */
 export function sheetMaker(): MakeSheet {
-  const fromSource = import.meta.url.endsWith('.ts');
   const pool = new Piscina<SheetTask | 'warm', Uint8Array>({
-    filename: new URL(fromSource ? './sheetTask.ts' : './sheetTask.js', import.meta.url).href,
+    ...threadCode(new URL('./sheetTask', import.meta.url)),
     minThreads: 0,
     maxThreads: 1,
     idleTimeout: 120_000,
-    ...(fromSource ? { execArgv: ['--import', 'tsx'] } : {}),
   });
   const kept = new Map<string, Promise<Uint8Array>>();
   const make = (of: string, task: SheetTask): Promise<Uint8Array> => {

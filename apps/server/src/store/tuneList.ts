@@ -3,6 +3,7 @@ import { SUMMARY_VERSION, type RunSummary } from '@yield/core';
 import { Piscina } from 'piscina';
 import { In, type DataSource } from 'typeorm';
 import { ChainEntity, MarkEntity, TraceEntity, type TuneRow } from '../database/entities.ts';
+import { threadCode } from '../threadCode.ts';
 import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
 import type { SummaryTask } from './summaryTask.ts';
 
@@ -39,13 +40,11 @@ type ListedRow = Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'version' | 'updatedA
 const COLUMNS = `"id", "name", "vehicle", "version", "updated_at" AS "updatedAt", "changes", "summary", "summary_of" AS "summaryOf", "settings"`;
 
 export function tuneList(dataSource: DataSource): TuneList {
-  const fromSource = import.meta.url.endsWith('.ts');
   const pool = new Piscina<SummaryTask, RunSummary>({
-    filename: new URL(fromSource ? './summaryTask.ts' : './summaryTask.js', import.meta.url).href,
+    ...threadCode(new URL('./summaryTask', import.meta.url)),
     minThreads: 0,
     maxThreads: 1,
     idleTimeout: 120_000,
-    ...(fromSource ? { execArgv: ['--import', 'tsx'] } : {}),
   });
   /** Thirty readers of one list ask for one summary once. */
   const making = new Map<string, Promise<RunSummary | undefined>>();

@@ -2,6 +2,7 @@ import { CoreError, type CaptureConditions, type TraceAnalysis } from '@yield/co
 import type { Response } from 'express';
 import { Piscina } from 'piscina';
 import { Problem } from '../problem.ts';
+import { threadCode } from '../threadCode.ts';
 import type { WorkerResult, WorkerTask, WorkerTaskName, WorkerTasks } from './traceTask.ts';
 
 export interface TraceWorkers {
@@ -27,12 +28,10 @@ const HEAP_MB = 512;
 
 /** Threads that analyse captures, so that the server keeps answering meanwhile. */
 export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): TraceWorkers {
-  const fromSource = import.meta.url.endsWith('.ts');
   const pool = new Piscina<WorkerTask, WorkerResult>({
-    filename: new URL(fromSource ? './traceTask.ts' : './traceTask.js', import.meta.url).href,
+    ...threadCode(new URL('./traceTask', import.meta.url)),
     maxThreads: THREADS,
     resourceLimits: { maxOldGenerationSizeMb: HEAP_MB },
-    ...(fromSource ? { execArgv: ['--import', 'tsx'] } : {}),
   });
   let pending = 0;
   return {
