@@ -2,6 +2,7 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: '.',
+  globalSetup: './demoData.ts',
   // A project each, so that each file starts on an application of its own, with an empty database.
   projects: [
     'axe',

@@ -1,29 +1,30 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
 import { test as base } from '@playwright/test';
 import { anyFreePort } from '../scripts/lib/ports.mjs';
 import { startThrowawayCluster } from '../scripts/lib/postgres.mjs';
 import { SERVER_MAIN, WEB_FOLDER } from '../scripts/lib/project.mjs';
 
+/** Where the data of an application with the demo tunes lie: made once, copied for each file. */
+export const DEMO_FOLDER = 'YIELD_E2E_DEMO';
+
+type ThrowawayCluster = Awaited<ReturnType<typeof startThrowawayCluster>>;
+
 /** The built application over a private cluster, which a test may stop and start as a bad day would. */
 export class RunningApp {
-  private readonly cluster: Awaited<ReturnType<typeof startThrowawayCluster>>;
-  private readonly databaseUrl: string;
+  private readonly cluster: ThrowawayCluster;
   private readonly port: number;
   private server: ChildProcess | null = null;
 
-  private constructor(cluster: Awaited<ReturnType<typeof startThrowawayCluster>>, databaseUrl: string, port: number) {
+  private constructor(cluster: ThrowawayCluster, port: number) {
     this.cluster = cluster;
-    this.databaseUrl = databaseUrl;
     this.port = port;
   }
 
-  static async start(): Promise<RunningApp> {
-    const cluster = await startThrowawayCluster();
-    const database = `e2e_${randomUUID().replaceAll('-', '')}`;
-    await cluster.createDatabase(database);
-    const app = new RunningApp(cluster, cluster.urlOf(database), await anyFreePort('127.0.0.1'));
-    await app.startServer();
+  /** @param copyOf - the folder of a cluster that is begun with, else an empty one */
+  static async start({ copyOf, withDemo = false }: { copyOf?: string; withDemo?: boolean } = {}): Promise<RunningApp> {
+    const cluster = await startThrowawayCluster(copyOf === undefined ? {} : { copyOf });
+    const app = new RunningApp(cluster, await anyFreePort('127.0.0.1'));
+    await app.startServer(withDemo ? 'on' : 'off');
     return app;
   }
 
@@ -39,20 +40,27 @@ export class RunningApp {
   stopDatabase = (): Promise<unknown> => this.cluster.kill();
   startDatabase = (): Promise<unknown> => this.cluster.start();
 
+  /** Stops it and leaves its data. @returns the folder that they lie in, and what throws them away */
+  async leave(): Promise<{ folder: string; remove: () => Promise<void> }> {
+    await this.stopServer();
+    await this.cluster.stop();
+    return { folder: this.cluster.home, remove: this.cluster.remove };
+  }
+
   async close(): Promise<void> {
     await this.stopServer();
     await this.cluster.remove();
   }
 
-  startServer(): Promise<void> {
+  startServer(demo: 'on' | 'off' = 'off'): Promise<void> {
     const server = spawn(process.execPath, [SERVER_MAIN], {
       env: {
         ...process.env,
         PORT: String(this.port),
         HOST: '127.0.0.1',
-        DATABASE_URL: this.databaseUrl,
+        DATABASE_URL: this.cluster.url,
         YIELD_WEB_FOLDER: WEB_FOLDER,
-        YIELD_DEMO: 'off',
+        YIELD_DEMO: demo,
       },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
@@ -80,12 +88,16 @@ export class RunningApp {
   }
 }
 
-/** Each spec file works on an application of its own, started empty. */
+/** These begin from nothing, as a new user does. */
+const FROM_NOTHING: readonly string[] = ['slice', 'walk', 'first-run', 'gains'];
+
+/** Each spec file works on an application of its own, with the demo tunes or empty. */
 export const test = base.extend<object, { app: RunningApp }>({
   app: [
     // eslint-disable-next-line no-empty-pattern -- Playwright wants the fixtures' names here, and there are none
-    async ({}, use) => {
-      const app = await RunningApp.start();
+    async ({}, use, { project }) => {
+      const demo = process.env[DEMO_FOLDER];
+      const app = await RunningApp.start(demo === undefined || FROM_NOTHING.includes(project.name) ? {} : { copyOf: demo });
       await use(app);
       await app.close();
     },

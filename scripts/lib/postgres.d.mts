@@ -12,5 +12,5 @@ export interface Cluster {
 }
 
 export function startCluster(home: string, options?: { settings?: Record<string, string> }): Promise<Cluster>;
-export function startThrowawayCluster(): Promise<Cluster & { remove(): Promise<void> }>;
+export function startThrowawayCluster(options?: { copyOf?: string }): Promise<Cluster & { home: string; remove(): Promise<void> }>;
 export function postgresPrograms(): Promise<string>;

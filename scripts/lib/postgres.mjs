@@ -117,14 +117,21 @@ export async function startCluster(home, { settings = {} } = {}) {
 
 /**
  * A cluster for one run of tests or benchmarks, thrown away by `remove`: where nothing else is said, nothing of it has to survive a power cut.
+ *
+ * @param options.copyOf - the `home` of another one, which is stopped: begins with its data
  */
-export async function startThrowawayCluster({ settings = { fsync: 'off', synchronous_commit: 'off' } } = {}) {
+export async function startThrowawayCluster({ settings = { fsync: 'off', synchronous_commit: 'off' }, copyOf } = {}) {
   // A space in the name, so that every run proves that paths may hold one.
   const home = mkdtempSync(path.join(os.tmpdir(), 'yield run '));
   chmodSync(home, 0o755);
+  if (copyOf !== undefined) {
+    await postgresPrograms();
+    await run('cp', ['-a', path.join(copyOf, 'cluster'), await usableFolder(home)], { quiet: true });
+  }
   const cluster = await startCluster(home, { settings });
   return {
     ...cluster,
+    home,
     remove: async () => {
       await cluster.kill().catch(() => undefined);
       rmSync(home, { recursive: true, force: true });
