@@ -1,7 +1,8 @@
 // Captures that are too long, too many, dropped half-way, or no captures at all.
 import { once } from 'node:events';
-import { request } from 'node:http';
+import { request, type ClientRequest } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { analyseCapture } from '@yield/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startTraceWorkers } from '../src/traces/traceWorkers.ts';
 import { startTestServer, type TestServer } from './testServer.ts';
@@ -101,5 +102,59 @@ describe('the threads that read captures', () => {
     expect(refused.length).toBeGreaterThan(0);
     for (const { reason } of refused) expect(reason).toMatchObject({ status: 503, title: 'Too busy' });
     await workers.close();
+  });
+});
+
+describe('a large table over a quick line', () => {
+  const COUNT = 220_000;
+  const row = (i: number, otherHz: number): string =>
+    `${(i * 1e-5).toFixed(6)},${(2 * Math.sin(2 * Math.PI * 997 * i * 1e-5)).toFixed(6)},${Math.cos(2 * Math.PI * otherHz * i * 1e-5).toFixed(6)}`;
+  const two = (otherHz: number, change: (rows: string[]) => unknown = () => undefined): Buffer => {
+    const rows = Array.from({ length: COUNT }, (_, i) => row(i, otherHz));
+    change(rows);
+    return Buffer.from(`Time,CH1,CH2\n${rows.join('\n')}\n`);
+  };
+
+  it.each([997, 1003])('is judged by two threads as by one, with %i Hz on its second channel', async (otherHz) => {
+    const bytes = two(otherHz);
+    const answer = await trace(bytes).expect(200);
+    expect(answer.body).toEqual(JSON.parse(JSON.stringify(analyseCapture(bytes, {}))));
+  });
+  it.each<[string, (rows: string[]) => unknown, string]>([
+    ['a word among the figures', (rows) => (rows[200_000] = '2.0,1.0,off'), 'Line 200002: “off” in CH2 is not a number'],
+    ['a value left out', (rows) => (rows[199_000] = '1.99,1.0'), 'CH2 has no value; 199000 rows before it were complete'],
+    ['time that runs backwards', (rows) => (rows[210_000] = row(0, 997)), 'Time runs backwards at row 210001'],
+  ])('has its fault told where it is, in its last part: %s', async (_, change, words) => {
+    const answer = await trace(two(997, change)).expect(422);
+    expect((answer.body as { detail: string }).detail).toContain(words);
+  });
+
+  /** Sends the head of a table, rests, and then does what is to be done. */
+  const sending = async (after: (socket: ClientRequest, rest: Buffer) => void, restMs: number): Promise<number | undefined> => {
+    const bytes = two(997);
+    const listening = server.app.listen(0, '127.0.0.1');
+    await once(listening, 'listening');
+    const { port } = listening.address() as AddressInfo;
+    const headers = { 'content-type': 'text/csv', 'content-length': bytes.length };
+    const status = await new Promise<number | undefined>((resolve) => {
+      const going = request({ port, host: '127.0.0.1', method: 'POST', path: '/api/v1/calc/trace', headers }, (answer) => {
+        answer.resume();
+        resolve(answer.statusCode);
+      });
+      going.on('error', () => resolve(undefined));
+      going.write(bytes.subarray(0, 3_000_000));
+      setTimeout(() => after(going, bytes.subarray(3_000_000)), restMs);
+    });
+    listening.closeAllConnections();
+    listening.close();
+    return status;
+  };
+  it('is read once it is whole where the line rests', async () => {
+    expect(await sending((going, rest) => going.end(rest), 900)).toBe(200);
+  });
+  it('that breaks off leaves no thread behind', async () => {
+    for (let i = 0; i < 3; i += 1) expect(await sending((going) => going.destroy(), 50)).toBeUndefined();
+    const answer = await trace(table(500)).expect(200);
+    expect((answer.body as { channels: unknown[] }).channels).toHaveLength(1);
   });
 });

@@ -55,6 +55,7 @@ import express, { Router } from 'express';
 import { bodyOf, queryOf, rawBytes } from '../requests.ts';
 import { Problem } from '../problem.ts';
 import type { ServerSettings } from '../settings.ts';
+import { arrivalOf } from '../traces/arriving.ts';
 import { captureBody } from '../traces/captureBody.ts';
 import { untilGone, type TraceWorkers } from '../traces/traceWorkers.ts';
 
@@ -136,11 +137,12 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers): Rou
   router.post('/sweep-response', recording, async (request, response) => {
     response.json(await workers.run('sweep', { bytes: rawBytes(request), played: queryOf(SweepQuery, request) }, untilGone(response)));
   });
-  router.post('/trace', express.json({ limit: settings.traceJsonLimitBytes, strict: false }), recording, async (request, response) => {
+  const early = captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes, true);
+  router.post('/trace', express.json({ limit: settings.traceJsonLimitBytes, strict: false }), early, async (request, response) => {
     const options = queryOf(TraceQuery, request);
     const isJson = request.is('application/json') !== false && request.is('application/json') !== null;
     const bytes = isJson ? Buffer.from(bodyOf(TraceJsonRequest, request).csv) : rawBytes(request);
-    response.json(await workers.run('trace', { bytes, options }, untilGone(response)));
+    response.json(await workers.run('trace', { bytes, options }, untilGone(response), arrivalOf(request)));
   });
   router.use((request) => {
     throw new Problem(404, 'Not found', `There is no calculation at ${request.originalUrl}. GET /api/v1/openapi.json lists them.`);

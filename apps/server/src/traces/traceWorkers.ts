@@ -3,15 +3,23 @@ import type { Response } from 'express';
 import { Piscina } from 'piscina';
 import { Problem } from '../problem.ts';
 import { threadCode } from '../threadCode.ts';
-import type { WorkerResult, WorkerTask, WorkerTaskName, WorkerTasks } from './traceTask.ts';
+import { Starved, type Arriving } from './arriving.ts';
+import { traceOnThreads, type OnThread } from './largeTrace.ts';
+import type { TraceAsk, WorkerResult, WorkerTask, WorkerTaskName, WorkerTasks } from './traceTask.ts';
 
 export interface TraceWorkers {
   /**
    * @param signal - ends the task when nobody waits for it any more
+   * @param arriving - where the bytes still come in
    * @throws {CoreError} as the core does for what it is asked
    * @throws {Problem} 503 with too many captures waiting, 422 for one that takes too long or too much memory
    */
-  run<N extends WorkerTaskName>(name: N, ask: WorkerTasks[N]['ask'], signal?: AbortSignal): Promise<WorkerTasks[N]['answer']>;
+  run<N extends WorkerTaskName>(
+    name: N,
+    ask: WorkerTasks[N]['ask'],
+    signal?: AbortSignal,
+    arriving?: Arriving,
+  ): Promise<WorkerTasks[N]['answer']>;
   close(): Promise<void>;
 }
 
@@ -23,6 +31,8 @@ export interface WorkerLimits {
 }
 const LIMITS: WorkerLimits = { taskMs: 120_000, queue: 32 };
 const THREADS = 2;
+/** A thread that had nothing to do for so long ends; one stays. */
+const IDLE_MS = 120_000;
 /** Of a thread's own objects, in MB; the samples of a capture are not among them. */
 const HEAP_MB = 512;
 
@@ -31,11 +41,13 @@ export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): Tra
   const pool = new Piscina<WorkerTask, WorkerResult>({
     ...threadCode(new URL('./traceTask', import.meta.url)),
     maxThreads: THREADS,
+    // A thread that has just begun is slow: its code is not compiled yet.
+    idleTimeout: IDLE_MS,
     resourceLimits: { maxOldGenerationSizeMb: HEAP_MB },
   });
   let pending = 0;
   return {
-    run: async (name, ask, signal) => {
+    run: async (name, ask, signal, arriving) => {
       if (pending >= THREADS + queue) {
         throw new Problem(
           503,
@@ -45,17 +57,24 @@ export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): Tra
       }
       pending += 1;
       const timeOut = AbortSignal.timeout(taskMs);
+      const until = signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]);
       // Bytes in shared memory are read where they are; others are copied, since the caller keeps them to store them.
-      const task = pool.run({ name, ask }, { signal: signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]) });
-      const result = await task
-        .catch((error: unknown) => {
+      const onThread: OnThread = async (part, asked, transferList = []) => {
+        const task = pool.run({ name: part, ask: asked } as WorkerTask, { signal: until, transferList });
+        const result = await task.catch((error: unknown) => {
           throw problemOfTask(error, timeOut.aborted);
-        })
-        .finally(() => {
-          pending -= 1;
         });
-      if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
-      return result.answer;
+        if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
+        if (result.kind === 'starved') throw new Starved();
+        return result.answer as never;
+      };
+      try {
+        if (name === 'trace') return (await traceOnThreads(ask as TraceAsk, onThread, arriving)) as never;
+        await arriving?.ended;
+        return await onThread(name, ask);
+      } finally {
+        pending -= 1;
+      }
     },
     close: () => pool.destroy(),
   };

@@ -2,7 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { CoreError, type CoreErrorCode } from '../coreError.ts';
 import type { Capture } from './capture.ts';
-import { readCapture } from './readCapture.ts';
+import { seededRandom } from '../numerics/random.ts';
+import type { Arrival } from './arrival.ts';
+import type { CsvRows } from './csv.ts';
+import { captureFromRows, readCapture, readCaptureRows } from './readCapture.ts';
 
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 const read = (text: string): Capture => readCapture(bytes(text));
@@ -183,5 +186,60 @@ describe('a file that is no capture, or a hostile one', () => {
   it('of the smallest figures is silence', () => {
     const { channels } = readCapture(bytes('Time,CH1\n0,5e-324\n1e-5,-5e-324\n2e-5,0\n'));
     expect([...channels[0]!.samples].every((value) => value === 0)).toBe(true);
+  });
+});
+
+describe('a table in parts', () => {
+  const random = seededRandom('parts');
+  const whole = (from: number, to: number): number => from + Math.floor(random.uniform() * (to - from + 1));
+  const lineEnds = ['\n', '\r\n', '\r'];
+  /** Rows as recorders write them, with a comment, a wide number and an empty line among them. */
+  const tableOf = (rows: number, lineEnd: string): Uint8Array => {
+    const lines = Array.from({ length: rows }, (_, i) => `${(i / 1e4).toFixed(4)},${(3 * Math.sin(i / 7)).toFixed(whole(0, 9))}`);
+    lines.splice(whole(0, rows), 0, '# a word of the recorder', '');
+    lines[whole(rows / 2, rows - 1)] += ' ';
+    return new TextEncoder().encode(`Time (s),CH1 (V)${lineEnd}${lines.join(lineEnd)}${random.uniform() < 0.5 ? lineEnd : ''}`);
+  };
+  const HEAD = 300_000;
+  /** The same bytes as they come in by and by: what has not come is not there. */
+  const arriving = (all: Uint8Array): { bytes: Uint8Array; arrival: Arrival } => {
+    const bytes = new Uint8Array(all.length);
+    bytes.set(all.subarray(0, HEAD));
+    let there = Math.min(HEAD, all.length);
+    const until = (count: number): number => {
+      const next = Math.min(all.length, Math.max(there, count + whole(0, 30_000)));
+      bytes.set(all.subarray(there, next), there);
+      there = next;
+      return there;
+    };
+    return { bytes, arrival: { until } };
+  };
+
+  it('is the same as in one, wherever it is parted, and while it still comes in', () => {
+    for (let round = 0; round < 24; round += 1) {
+      const bytes = tableOf(whole(12_000, 30_000), lineEnds[round % 3]!);
+      const border = random.uniform();
+      const parts = [
+        { from: 0, to: border },
+        { from: border, to: 1 },
+      ].map((part) => {
+        const { bytes: coming, arrival } = arriving(bytes);
+        return readCaptureRows(coming, {}, part, arrival)!;
+      });
+      expect(captureFromRows(parts, {})).toEqual(readCapture(bytes));
+    }
+  });
+
+  it('has a time base as a whole: what runs backwards or leaps between the parts is told', () => {
+    const parts = (first: number[], second: number[]): CsvRows[] =>
+      [first, second].map((times) => ({
+        ...readCaptureRows(new TextEncoder().encode('Time,CH1\n0,1\n1,2\n2,1\n'), {}, { from: 0, to: 1 })!,
+        rows: times.length,
+        columns: [Float64Array.from(times), new Float64Array(times.length)],
+      }));
+    expect(() => captureFromRows(parts([0, 1, 2], [1.5, 3, 4]), {})).toThrow('Time runs backwards at row 4 of the figures (1.5 after 2)');
+    expect(() => captureFromRows(parts([0, 1, 2], [30, 31, 32]), {})).toThrow('not evenly spaced');
+    expect(captureFromRows(parts([0, 1, 2], [3, 4]), {}).sampleRateHz).toBe(1);
+    expect(captureFromRows(parts([0, 1, 2, 3], []), {}).channels[0]!.samples).toHaveLength(4);
   });
 });

@@ -1,5 +1,6 @@
 import { captureError } from '../coreError.ts';
 import { newSamples, type Samples } from '../numerics/samples.ts';
+import type { Arrival } from './arrival.ts';
 import type { Capture } from './capture.ts';
 import { findCsvLayout, lineTooLong, MOST_LINE_BYTES, parseCell, splitCells, type CsvLayout } from './csvLayout.ts';
 
@@ -10,36 +11,96 @@ const PLUS = 0x2b;
 const ZERO = 0x30;
 const LOWER_E = 0x65;
 const UPPER_E = 0x45;
+const FOUR_ZEROS = 0x30303030;
+const FOUR_SIXES = 0x06060606;
+const HIGH_BITS = 0xf0f0f0f0;
+const EVERY_OTHER = 0x00ff00ff;
 
 // Powers of ten up to 1e22 are exact in a double, so mantissa × or ÷ one of them is correctly rounded.
 const POW10 = Float64Array.from({ length: 23 }, (_, i) => 10 ** i);
 
-interface Columns {
+/** Rows of a capture, column by column; those of all its parts, in order, make it up. */
+export interface CsvRows {
+  layout: CsvLayout;
   rows: number;
   columns: Samples[];
 }
 
+/** A part of a file, for a thread of its own: the rows that begin in it. From 0 for the first row to 1 for the end. */
+export interface FilePart {
+  from: number;
+  to: number;
+}
+
+const WHOLE: FilePart = { from: 0, to: 1 };
+
 /**
- * Reads a CSV capture from its bytes.
+ * Reads the rows of a CSV capture from its bytes.
  *
  * Understood: a preamble, a header, a units row, comments, comma, semicolon, tab or spaces, decimal comma, CRLF, a byte
  * order mark, trailing separators, time in s, ms, us or ns, or a count of samples with an interval.
  *
  * @param probe - factor on every voltage
+ * @param part - where threads share a file: the columns then lie in shared memory, and the numbers of rows in messages are the part's own
+ * @param arrival - where the file is still coming in; its head is there
  * @throws {CoreError} `CAPTURE_*`; messages name the line and the channel
  */
-export function readCsv(bytes: Uint8Array, probe: number): Capture {
+export function readCsvRows(bytes: Uint8Array, probe: number, part: FilePart = WHOLE, arrival?: Arrival): CsvRows {
   const layout = findCsvLayout(bytes);
-  const { rows, columns } = readRows(bytes, layout, probe);
+  const at = (share: number): number => layout.dataAt + Math.round((bytes.length - layout.dataAt) * share);
+  const start = part.from === 0 ? layout.dataAt : firstRowFrom(bytes, at(part.from), arrival);
+  const end = at(part.to);
+  const columns = new GrowingColumns(layout, probe, estimateRows(bytes, layout.dataAt, end - start), part !== WHOLE);
+  return { layout, ...readRows(bytes, start, end, layout, columns, arrival) };
+}
+
+/**
+ * A capture of all its rows.
+ *
+ * @param channels - from and to before which of them, where threads share them; only the first one's thread looks whether time runs evenly
+ * @throws {CoreError} `CAPTURE_*` for a time base that cannot be
+ */
+export function captureOfRows(parts: readonly CsvRows[], [from, to]: readonly [number, number] = [0, Infinity]): Capture {
+  const [{ layout, columns }] = parts as [CsvRows];
+  const rows = parts.reduce((sum, part) => sum + part.rows, 0);
   if (rows < 2) throw captureError('CAPTURE_NO_DATA', 'The file holds a single row of figures. A capture needs many: save it again.');
   const hasTimeColumn = layout.firstColumn !== 'channel';
-  const { sampleRateHz, startSecond } = hasTimeColumn
-    ? timeBaseOf(columns[0] ?? new Float64Array(), layout)
-    : { sampleRateHz: 1 / (layout.intervalSecond ?? 1), startSecond: layout.startSecond };
-  const channels = columns
-    .slice(hasTimeColumn ? 1 : 0)
-    .map((samples, i) => ({ name: layout.channelNames[i] ?? `Channel ${i + 1}`, samples }));
-  return { format: 'csv', sampleRateHz, startSecond, channels, notes: [], calibrated: true };
+  if (hasTimeColumn && from === 0) checkTimes(parts.map((part) => part.columns[0]!));
+  const firstChannel = hasTimeColumn ? 1 : 0;
+  const channels = layout.channelNames.slice(from, to);
+  return {
+    format: 'csv',
+    ...timeBaseOf(parts),
+    channels: columns
+      .slice(firstChannel)
+      .slice(from, to)
+      .map((_, i) => ({ name: channels[i] ?? `Channel ${from + i + 1}`, samples: joinedColumn(parts, firstChannel + from + i) })),
+    notes: [],
+    calibrated: true,
+  };
+}
+
+function joinedColumn(parts: readonly CsvRows[], column: number): Samples {
+  const pieces = parts.map(({ columns }) => columns[column]!);
+  const [first] = pieces as [Samples];
+  if (pieces.length === 1) return first;
+  const all = newSamples(
+    pieces.reduce((sum, { length }) => sum + length, 0),
+    first instanceof Float64Array ? 0 : Infinity,
+  );
+  let at = 0;
+  for (const piece of pieces) {
+    all.set(piece, at);
+    at += piece.length;
+  }
+  return all;
+}
+
+/** Where the first row begins that begins here or later. */
+function firstRowFrom(bytes: Uint8Array, from: number, arrival: Arrival | undefined): number {
+  arrival?.until(Math.min(bytes.length, from + MOST_LINE_BYTES));
+  const lineEnd = endOfLine(bytes, from - 1);
+  return lineEnd + (bytes[lineEnd] === CR && bytes[lineEnd + 1] === LF ? 2 : 1);
 }
 
 /** How far one call of the hot loop runs. Short calls let the engine swap in its optimised version early in a long file. */
@@ -52,20 +113,37 @@ const BLOCK_ROWS = 1 << 13;
  *
  * Plain rows are read in the hot loop; any other line goes through `readRowSlowly`, which also finds what is wrong with it.
  */
-function readRows(bytes: Uint8Array, layout: CsvLayout, probe: number): Columns {
+function readRows(
+  bytes: Uint8Array,
+  start: number,
+  end: number,
+  layout: CsvLayout,
+  columns: GrowingColumns,
+  arrival: Arrival | undefined,
+): Omit<CsvRows, 'layout'> {
   const { columnCount } = layout;
-  // Up to here a line feed is sure to come, so that the hot loop needs no check for the end within a number.
-  const safeEnd = bytes.lastIndexOf(LF) + 1;
-  const columns = new GrowingColumns(layout, probe, estimateRows(bytes, layout.dataAt));
+  let there = 0;
+  // Up to here a line feed is sure to come, and four bytes after it, so that the hot loop needs no check for the end within a number.
+  let safeEnd = 0;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const waitFor = (count: number): void => {
+    there = arrival === undefined ? bytes.length : arrival.until(Math.min(count, bytes.length));
+    safeEnd = there > 4 ? bytes.lastIndexOf(LF, there - 5) + 1 : 0;
+  };
   const block = new Float64Array(BLOCK_ROWS * columnCount);
-  const cursor: Cursor = { at: layout.dataAt, row: 0 };
+  const cursor: Cursor = { at: start, row: 0 };
 
-  while (cursor.at < bytes.length) {
+  while (cursor.at < end) {
     if (cursor.row === BLOCK_ROWS) columns.take(block, cursor);
-    const stretchEnd = Math.min(safeEnd, cursor.at + STRETCH_BYTES);
-    readPlainRows(bytes, stretchEnd, layout, block, cursor);
+    if (there < bytes.length && there < cursor.at + STRETCH_BYTES) waitFor(cursor.at + STRETCH_BYTES);
+    const stretchEnd = Math.min(safeEnd, end, cursor.at + STRETCH_BYTES);
+    readPlainRows(bytes, view, stretchEnd, layout, block, cursor);
     if (cursor.at >= stretchEnd && cursor.at < safeEnd) continue;
-    if (cursor.row === BLOCK_ROWS || cursor.at >= bytes.length) continue;
+    if (cursor.row === BLOCK_ROWS || cursor.at >= end) continue;
+    if (cursor.at >= safeEnd && there < bytes.length) {
+      waitFor(there + STRETCH_BYTES);
+      continue;
+    }
     const lineEnd = endOfLine(bytes, cursor.at);
     if (lineEnd - cursor.at > MOST_LINE_BYTES) throw lineTooLong(lineNumberAt(bytes, cursor.at));
     const line = readRowSlowly(textOf(bytes, cursor.at, lineEnd), layout);
@@ -84,17 +162,24 @@ function readRows(bytes: Uint8Array, layout: CsvLayout, probe: number): Columns 
 class GrowingColumns {
   rows = 0;
   #capacity: number;
+  readonly #isShared: boolean;
   #columns: { samples: Samples; factor: number; name?: string }[];
 
-  constructor({ columnCount, firstColumn, channelNames, channelFactors }: CsvLayout, probe: number, expectedRows: number) {
+  constructor(
+    { columnCount, firstColumn, channelNames, channelFactors }: CsvLayout,
+    probe: number,
+    expectedRows: number,
+    isShared: boolean,
+  ) {
     this.#capacity = expectedRows;
+    this.#isShared = isShared;
     const firstChannel = firstColumn === 'channel' ? 0 : 1;
     this.#columns = Array.from({ length: columnCount }, (_, i) => {
       // Time needs all its digits: the sample rate is read off differences.
-      if (i < firstChannel) return { samples: new Float64Array(expectedRows), factor: 1 };
+      if (i < firstChannel) return { samples: newSamples(expectedRows, 0, isShared), factor: 1 };
       const channel = i - firstChannel;
       return {
-        samples: newSamples(expectedRows, expectedRows * columnCount),
+        samples: newSamples(expectedRows, expectedRows * columnCount, isShared),
         factor: (channelFactors[channel] ?? 1) * probe,
         name: channelNames[channel] ?? `Channel ${channel + 1}`,
       };
@@ -116,13 +201,13 @@ class GrowingColumns {
   #grow(rows: number): void {
     this.#capacity = Math.ceil(1.5 * rows);
     for (const column of this.#columns) {
-      const larger = column.samples instanceof Float64Array ? new Float64Array(this.#capacity) : new Float32Array(this.#capacity);
+      const larger = newSamples(this.#capacity, column.samples instanceof Float64Array ? 0 : Infinity, this.#isShared);
       larger.set(column.samples.subarray(0, this.rows));
       column.samples = larger;
     }
   }
 
-  all(): Columns {
+  all(): Omit<CsvRows, 'layout'> {
     return { rows: this.rows, columns: this.#columns.map(({ samples }) => samples.subarray(0, this.rows)) };
   }
 }
@@ -158,7 +243,7 @@ interface Cursor {
  * Plain: optional minus, at most nine digits on either side of the decimal sign, an exponent of one or two digits, nothing else.
  * Whole-number arithmetic up to the last division keeps each value correctly rounded.
  */
-function readPlainRows(bytes: Uint8Array, end: number, layout: CsvLayout, block: Float64Array, cursor: Cursor): void {
+function readPlainRows(bytes: Uint8Array, view: DataView, end: number, layout: CsvLayout, block: Float64Array, cursor: Cursor): void {
   const { columnCount } = layout;
   const delimiter = layout.delimiter.charCodeAt(0);
   const decimal = layout.decimal.charCodeAt(0);
@@ -185,7 +270,16 @@ function readPlainRows(bytes: Uint8Array, end: number, layout: CsvLayout, block:
       if (byte === decimal) {
         let fraction = 0;
         const fractionAt = at + 1;
-        byte = bytes[++at] as number;
+        at += 1;
+        // Four digits at once: each byte of `four` is one of them where none has a high bit, nor gets one by six more.
+        let four = view.getInt32(at, true) ^ FOUR_ZEROS;
+        while (((four | (four + FOUR_SIXES)) & HIGH_BITS) === 0) {
+          const pairs = (four * 10 + (four >>> 8)) & EVERY_OTHER;
+          fraction = (Math.imul(fraction, 10_000) + (pairs & 0xff) * 100 + (pairs >>> 16)) | 0;
+          at += 4;
+          four = view.getInt32(at, true) ^ FOUR_ZEROS;
+        }
+        byte = bytes[at] as number;
         digit = byte ^ ZERO;
         while (digit < 10) {
           fraction = (fraction * 10 + digit) | 0;
@@ -246,11 +340,12 @@ function readRowSlowly(text: string, layout: CsvLayout): SlowRow {
   return readable ? { kind: 'row', values: values as number[] } : { kind: 'unreadable', cells };
 }
 
-function estimateRows(bytes: Uint8Array, dataAt: number): number {
+/** How many rows so many bytes seem to hold, as the first of them are. */
+function estimateRows(bytes: Uint8Array, dataAt: number, length: number): number {
   let lines = 0;
   const end = Math.min(bytes.length, dataAt + 65536);
   for (let at = dataAt; at < end; at += 1) if (bytes[at] === LF || (bytes[at] === CR && bytes[at + 1] !== LF)) lines += 1;
-  return Math.ceil(((bytes.length - dataAt) / Math.max(1, end - dataAt)) * (lines + 1) * 1.05) + 16;
+  return Math.ceil((Math.max(0, length) / Math.max(1, end - dataAt)) * (lines + 1) * 1.05) + 16;
 }
 
 function endOfLine(bytes: Uint8Array, from: number): number {
@@ -294,37 +389,13 @@ function rowError(cells: string[], line: number, layout: CsvLayout, rows: number
 const LEAST_RATE_HZ = 1e-3;
 const MOST_RATE_HZ = 1e12;
 
-/**
- * Sample rate from a time column, whose figures may be rounded.
- *
- * Evenness is judged against the straight line from first to last time: rounded times scatter around it, a gap departs from it.
- */
-function timeBaseOf(times: Samples, layout: CsvLayout): { sampleRateHz: number; startSecond: number } {
-  const count = times.length;
-  const first = times[0] ?? 0;
-  const last = times[count - 1] ?? 0;
-  let smallestStep = Infinity;
-  for (let i = 1; i < count; i += 1) {
-    const step = (times[i] as number) - (times[i - 1] as number);
-    if (step < 0) {
-      throw captureError(
-        'CAPTURE_TIME_BACKWARDS',
-        `Time runs backwards at row ${i + 1} of the figures (${times[i]} after ${times[i - 1]}). The file may hold two captures in a row: save one of them.`,
-      );
-    }
-    if (step > 0 && step < smallestStep) smallestStep = step;
-  }
-  if (!(last > first))
-    throw captureError('CAPTURE_NO_TIME', 'The time column does not move. Save the capture with more digits in the time.');
-  const interval = (last - first) / (count - 1);
-  const tolerance = Math.max(1.5 * interval, 1.01 * smallestStep);
-  for (let i = 1; i < count; i += 1) {
-    if (Math.abs((times[i] as number) - first - i * interval) <= tolerance) continue;
-    throw captureError(
-      'CAPTURE_TIME_UNEVEN',
-      `The samples are not evenly spaced: time jumps near row ${i + 1} of the figures. Save the capture in one piece, without gaps.`,
-    );
-  }
+/** Sample rate and start, from the first and the last figure of the time column where there is one. @throws {CoreError} `CAPTURE_NO_TIME` */
+export function timeBaseOf(parts: readonly CsvRows[]): Pick<Capture, 'sampleRateHz' | 'startSecond'> {
+  const [{ layout }] = parts as [CsvRows];
+  if (layout.firstColumn === 'channel') return { sampleRateHz: 1 / (layout.intervalSecond ?? 1), startSecond: layout.startSecond };
+  const times = parts.map(({ columns }) => columns[0]!).filter(({ length }) => length > 0);
+  const [first, last] = [times[0]?.[0] ?? 0, times.at(-1)?.at(-1) ?? 0];
+  const interval = (last - first) / (times.reduce((sum, { length }) => sum + length, 0) - 1);
   const sampleRateHz = 1 / (interval * layout.timeFactor);
   if (!(sampleRateHz > LEAST_RATE_HZ && sampleRateHz < MOST_RATE_HZ)) {
     throw captureError(
@@ -333,4 +404,48 @@ function timeBaseOf(times: Samples, layout: CsvLayout): { sampleRateHz: number; 
     );
   }
   return { sampleRateHz, startSecond: layout.startSecond + first * layout.timeFactor };
+}
+
+/**
+ * Looks whether a time column, whose figures may be rounded, runs evenly.
+ *
+ * It is judged against the straight line from first to last time: rounded times scatter around it, a gap departs from it.
+ */
+function checkTimes(pieces: readonly Samples[]): void {
+  const times = pieces.filter(({ length }) => length > 0);
+  const count = times.reduce((sum, { length }) => sum + length, 0);
+  const [first, last] = [times[0]?.[0] ?? 0, times.at(-1)?.at(-1) ?? 0];
+  let smallestStep = Infinity;
+  let before = first;
+  let row = 0;
+  for (const piece of times) {
+    for (let i = 0; i < piece.length; i += 1) {
+      const time = piece[i] as number;
+      const step = time - before;
+      if (step < 0) {
+        throw captureError(
+          'CAPTURE_TIME_BACKWARDS',
+          `Time runs backwards at row ${row + i + 1} of the figures (${time} after ${before}). The file may hold two captures in a row: save one of them.`,
+        );
+      }
+      if (step > 0 && step < smallestStep) smallestStep = step;
+      before = time;
+    }
+    row += piece.length;
+  }
+  if (!(last > first))
+    throw captureError('CAPTURE_NO_TIME', 'The time column does not move. Save the capture with more digits in the time.');
+  const interval = (last - first) / (count - 1);
+  const tolerance = Math.max(1.5 * interval, 1.01 * smallestStep);
+  row = 0;
+  for (const piece of times) {
+    for (let i = 0; i < piece.length; i += 1) {
+      if (Math.abs((piece[i] as number) - first - (row + i) * interval) <= tolerance) continue;
+      throw captureError(
+        'CAPTURE_TIME_UNEVEN',
+        `The samples are not evenly spaced: time jumps near row ${row + i + 1} of the figures. Save the capture in one piece, without gaps.`,
+      );
+    }
+    row += piece.length;
+  }
 }

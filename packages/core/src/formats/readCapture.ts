@@ -1,6 +1,7 @@
 import { captureError } from '../coreError.ts';
+import type { Arrival } from './arrival.ts';
 import type { Capture } from './capture.ts';
-import { readCsv } from './csv.ts';
+import { captureOfRows, readCsvRows, type CsvRows, type FilePart } from './csv.ts';
 import { readWav } from './wav.ts';
 
 export interface ReadCaptureOptions {
@@ -26,6 +27,40 @@ const SIGNATURES: readonly { bytes: readonly number[]; what: string }[] = [
  * @throws {CoreError} `CAPTURE_*` with the line or the field that cannot be read
  */
 export function readCapture(bytes: Uint8Array, options: ReadCaptureOptions = {}): Capture {
+  const kind = kindOf(bytes);
+  const { probe = 1, fullScaleVolt } = options;
+  if (kind === 'wav') return readWav(bytes, { probe, ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }) });
+  return captureFromRows([readCsvRows(kind === 'wide text' ? narrowUtf16(bytes) : bytes, probe)], options);
+}
+
+/**
+ * Reads some of a capture's rows; all of them make a capture by {@link captureFromRows}.
+ *
+ * @param arrival - where the file is still coming in; its head is there
+ * @returns null for a file that is read as a whole
+ * @throws {CoreError} as {@link readCapture} does, though rows are counted from the part's own first
+ */
+export function readCaptureRows(bytes: Uint8Array, { probe = 1 }: ReadCaptureOptions, part: FilePart, arrival?: Arrival): CsvRows | null {
+  return kindOf(bytes) === 'text' ? readCsvRows(bytes, probe, part, arrival) : null;
+}
+
+/**
+ * A capture of all its rows.
+ *
+ * @param channels - from and to before which of them, where threads share them; only the first one's thread looks whether time runs evenly
+ * @throws {CoreError} `CAPTURE_*` for a time base that cannot be
+ */
+export function captureFromRows(
+  parts: readonly CsvRows[],
+  { fullScaleVolt }: ReadCaptureOptions,
+  channels?: readonly [number, number],
+): Capture {
+  const capture = captureOfRows(parts, channels);
+  return fullScaleVolt === undefined ? capture : { ...capture, railVolt: fullScaleVolt };
+}
+
+/** @throws {CoreError} `CAPTURE_*` for a file of another kind */
+function kindOf(bytes: Uint8Array): 'wav' | 'text' | 'wide text' {
   if (bytes.length === 0) throw captureError('CAPTURE_EMPTY', 'The file is empty. Save the capture again on the scope, then drop it here.');
   const signature = SIGNATURES.find(
     (s) => s.bytes.every((byte, i) => bytes[i] === byte) && !(s.what.includes('BMP') && looksLikeText(bytes)),
@@ -33,21 +68,16 @@ export function readCapture(bytes: Uint8Array, options: ReadCaptureOptions = {})
   if (signature !== undefined) {
     throw captureError('CAPTURE_NOT_TEXT', `This file is ${signature.what}, whatever its name says. Save the capture as CSV or WAV.`);
   }
-  const probe = options.probe ?? 1;
-  if (startsWith(bytes, 'RIFF'))
-    return readWav(bytes, { probe, ...(options.fullScaleVolt === undefined ? {} : { fullScaleVolt: options.fullScaleVolt }) });
+  if (startsWith(bytes, 'RIFF')) return 'wav';
   if (startsWith(bytes, 'RF64') || startsWith(bytes, 'fLaC') || startsWith(bytes, 'OggS') || startsWith(bytes, 'ID3')) {
     throw captureError(
       'CAPTURE_FORMAT_UNKNOWN',
       'This kind of sound file is not read. Save the capture as plain WAV (16 or 24 bit, or 32-bit float).',
     );
   }
-  const isUtf16 = bytes[0] === 0xff && bytes[1] === 0xfe;
-  if (!isUtf16 && !looksLikeText(bytes)) {
-    throw captureError('CAPTURE_NOT_TEXT', 'This file does not hold text. Save the capture as CSV or WAV.');
-  }
-  const capture = readCsv(isUtf16 ? narrowUtf16(bytes) : bytes, probe);
-  return options.fullScaleVolt === undefined ? capture : { ...capture, railVolt: options.fullScaleVolt };
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'wide text';
+  if (looksLikeText(bytes)) return 'text';
+  throw captureError('CAPTURE_NOT_TEXT', 'This file does not hold text. Save the capture as CSV or WAV.');
 }
 
 function startsWith(bytes: Uint8Array, text: string): boolean {

@@ -118,17 +118,27 @@ export function analyseTrace(
   options: TraceOptions = {},
   onChannel?: (index: number, share: number) => void,
 ): TraceAnalysis {
+  const channels = analyseChannels(capture, options, onChannel);
+  const [first, ...later] = channels;
+  const between = later.flatMap((channel, i) => relationOf(first!, channel, () => capture.channels[i + 1]!.samples, capture.sampleRateHz));
+  return { sampleRateHz: capture.sampleRateHz, channels, between };
+}
+
+/** As {@link analyseTrace}, each channel by itself: threads may have some of them each. */
+export function analyseChannels(
+  capture: Capture,
+  options: TraceOptions = {},
+  onChannel?: (index: number, share: number) => void,
+): ChannelAnalysis[] {
   checkNumbers(options, {
     toneHz: { name: 'tone', unit: 'Hz', above: 0 },
     limitThdPercent: { name: 'distortion limit', unit: '%', above: 0, atMost: 100 },
   });
-  const { sampleRateHz } = capture;
   const kept: SweepKept = {};
-  const channels = capture.channels.map(({ name, samples }, index) => {
+  return capture.channels.map(({ name, samples }, index) => {
     onChannel?.(index, 0);
     return analyseChannel(name, samples, capture, options, kept, (share) => onChannel?.(index, share));
   });
-  return { sampleRateHz, channels, between: relations(capture, channels) };
 }
 
 function analyseChannel(
@@ -370,28 +380,28 @@ function quantisationStep(samples: Samples): number {
   return onGrid > 0.95 * sorted.length ? step : 0;
 }
 
-function relations(capture: Capture, channels: ChannelAnalysis[]): ChannelRelation[] {
-  const [first, ...later] = channels;
-  const firstFit = first?.fit;
-  if (first === undefined || firstFit === undefined) return [];
-  return later.flatMap((channel, i) => {
-    const samples = capture.channels[i + 1]?.samples;
-    if (channel.fit === undefined || samples === undefined) return [];
-    const same = seenAt(firstFit.frequencyHz, channel.fit, samples, capture.sampleRateHz);
-    if (same === null) return [];
-    const phaseDeg = halfOpenDeg((wrapRad(same.phaseRad - firstFit.phaseRad) * 180) / Math.PI);
-    const distance = Math.abs(phaseDeg);
-    return [
-      {
-        from: first.name,
-        to: channel.name,
-        phaseDeg,
-        delaySecond: phaseDeg === 0 ? 0 : -phaseDeg / (360 * firstFit.frequencyHz),
-        polarity: distance <= 30 ? ('same' as const) : distance >= 150 ? ('inverted' as const) : ('unclear' as const),
-        gainDb: voltageRatioDb(same.amplitudeVolt, firstFit.amplitudeVolt),
-      },
-    ];
-  });
+/** How a channel stands to the first one. @param samples - of the channel, where they are needed; @returns none where one of them holds no tone */
+export function relationOf(
+  first: ChannelAnalysis,
+  channel: ChannelAnalysis,
+  samples: () => Samples,
+  sampleRateHz: number,
+): ChannelRelation[] {
+  if (first.fit === undefined) return [];
+  const same = seenAt(first.fit.frequencyHz, channel, samples, sampleRateHz);
+  if (same === null) return [];
+  const phaseDeg = halfOpenDeg((wrapRad(same.phaseRad - first.fit.phaseRad) * 180) / Math.PI);
+  const distance = Math.abs(phaseDeg);
+  return [
+    {
+      from: first.name,
+      to: channel.name,
+      phaseDeg,
+      delaySecond: phaseDeg === 0 ? 0 : -phaseDeg / (360 * first.fit.frequencyHz),
+      polarity: distance <= 30 ? 'same' : distance >= 150 ? 'inverted' : 'unclear',
+      gainDb: voltageRatioDb(same.amplitudeVolt, first.fit.amplitudeVolt),
+    },
+  ];
 }
 
 /** Two frequencies that part by less than this over a record, in radians, are one: the square of it is what is lost. */
@@ -400,14 +410,15 @@ const SAME_TONE_RAD = 1e-3;
 /** A fitted tone as one of the first channel's frequency: two fits of their own would drift apart over the record. @returns null where it holds nothing there */
 function seenAt(
   frequencyHz: number,
-  fit: FittedTone,
-  samples: Samples,
+  { fit, samples: count }: ChannelAnalysis,
+  samples: () => Samples,
   sampleRateHz: number,
 ): Pick<FittedTone, 'amplitudeVolt' | 'phaseRad'> | null {
-  const apart = (2 * Math.PI * (fit.frequencyHz - frequencyHz) * (samples.length - 1)) / sampleRateHz;
+  if (fit === undefined) return null;
+  const apart = (2 * Math.PI * (fit.frequencyHz - frequencyHz) * (count - 1)) / sampleRateHz;
   // What two frequencies have in common they have in the middle of the record.
   if (Math.abs(apart) < SAME_TONE_RAD) return { amplitudeVolt: fit.amplitudeVolt, phaseRad: fit.phaseRad + apart / 2 };
-  const [first] = fitHarmonics(samples, sampleRateHz, frequencyHz).harmonics;
+  const [first] = fitHarmonics(samples(), sampleRateHz, frequencyHz).harmonics;
   return first === undefined || first.amplitude === 0 ? null : { amplitudeVolt: first.amplitude, phaseRad: first.phaseRad };
 }
 
