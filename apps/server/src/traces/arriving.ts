@@ -12,11 +12,11 @@ export class Arriving {
   /** settles with the last byte; rejects where the transfer breaks off or is refused */
   readonly ended: Promise<void>;
   #woken = 0;
-  #settle: (error: unknown) => void = () => undefined;
+  #settle: (error: Error | undefined) => void = () => undefined;
 
   constructor(bytes: number) {
     this.ended = new Promise((resolve, reject) => {
-      this.#settle = (error) => (error === undefined ? resolve() : reject(error as Error));
+      this.#settle = (error) => (error === undefined ? resolve() : reject(error));
     });
     // Whoever took the body may have answered already: then nobody asks for its end.
     this.ended.catch(() => undefined);
@@ -34,7 +34,7 @@ export class Arriving {
   end(error?: unknown): void {
     if (error !== undefined) Atomics.store(this.count, 0, BROKEN_OFF);
     Atomics.notify(this.count, 0);
-    this.#settle(error);
+    this.#settle(error as Error | undefined);
   }
 }
 

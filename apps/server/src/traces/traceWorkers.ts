@@ -59,17 +59,17 @@ export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): Tra
       const timeOut = AbortSignal.timeout(taskMs);
       const until = signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]);
       // Bytes in shared memory are read where they are; others are copied, since the caller keeps them to store them.
-      const onThread: OnThread = async (part, asked, transferList = []) => {
-        const task = pool.run({ name: part, ask: asked } as WorkerTask, { signal: until, transferList });
+      const onThread: OnThread = async (part, asked) => {
+        const task = pool.run({ name: part, ask: asked }, { signal: until });
         const result = await task.catch((error: unknown) => {
           throw problemOfTask(error, timeOut.aborted);
         });
         if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
         if (result.kind === 'starved') throw new Starved();
-        return result.answer as never;
+        return result.answer;
       };
       try {
-        if (name === 'trace') return (await traceOnThreads(ask as TraceAsk, onThread, arriving)) as never;
+        if (name === 'trace') return await traceOnThreads(ask as TraceAsk, onThread, arriving);
         await arriving?.ended;
         return await onThread(name, ask);
       } finally {

@@ -197,7 +197,8 @@ describe('a table in parts', () => {
   const tableOf = (rows: number, lineEnd: string): Uint8Array => {
     const lines = Array.from({ length: rows }, (_, i) => `${(i / 1e4).toFixed(4)},${(3 * Math.sin(i / 7)).toFixed(whole(0, 9))}`);
     lines.splice(whole(0, rows), 0, '# a word of the recorder', '');
-    lines[whole(rows / 2, rows - 1)] += ' ';
+    const wide = whole(rows / 2, rows - 1);
+    lines[wide] = `${lines[wide]} `;
     return new TextEncoder().encode(`Time (s),CH1 (V)${lineEnd}${lines.join(lineEnd)}${random.uniform() < 0.5 ? lineEnd : ''}`);
   };
   const HEAD = 300_000;
