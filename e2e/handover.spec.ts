@@ -169,3 +169,19 @@ test('back to how the chain was at a reading, as one more change', async ({ page
     )
     .toBe(20);
 });
+
+test('on paper the readings stand unfolded, and on the screen the sheet grows with what is unfolded', async ({ page }) => {
+  await page.goto(`${await demoTune(page, 'Mobile library bus')}/sheet`);
+  const sheet = page.frameLocator('iframe');
+  const readings = sheet.locator('details.readings tbody');
+  await expect(readings).toBeHidden();
+  await page.emulateMedia({ media: 'print' });
+  await expect(readings).toBeVisible();
+  await page.emulateMedia({ media: 'screen' });
+  await expect(readings).toBeHidden();
+  const height = async (): Promise<number> => (await page.locator('iframe').boundingBox())!.height;
+  const folded = await height();
+  await sheet.getByText(/^Readings that this rests on/).click();
+  await expect(readings).toBeVisible();
+  await expect.poll(height).toBeGreaterThan(folded + 100);
+});

@@ -3,6 +3,7 @@ import { Flag, X } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { Link } from 'react-router';
 import type { TuneRun } from '../tune/useTuneRun.ts';
+import { firstRunPath } from './firstRunPath.ts';
 import { useFirstRunNow } from './useFirstRun.ts';
 
 /** What to do at each kind of step, and why it comes first. */
@@ -25,33 +26,25 @@ export default function FirstRun({ run, current }: { run: TuneRun; current: RunS
   // When it was last looked at; a clock that ran on would move under the eye.
   const [seenAt] = useState(() => Date.now());
   if (now?.tuneId !== run.tune.id) return null;
-  const last = run.steps.findIndex(({ kind }) => kind.kind === 'proof');
-  const path = run.steps.slice(0, last + 1).filter(({ isCounted }) => isCounted);
-  // A chain that was changed until nothing is to be proved has no first gain.
-  if (path.length === 0) return null;
-  // What was skipped was not proved.
-  const done = path.filter(({ state }) => state.status === 'done').length;
-  // Along the path, not around what comes after it: a first gain is what it leads to.
-  const next = path.find(({ state }) => state.status !== 'done');
+  const path = firstRunPath(run.steps, current);
+  if (path === undefined) return null;
+  const { done, of, next, isOnPath } = path;
   const isProved = next === undefined;
   const isDone = current.state.status === 'done';
-  const place = path.indexOf(current) + 1;
   const minutes = Math.max(1, Math.round((seenAt - now.beganAt) / 60_000));
   return (
     <section className="bg-raised flex items-start gap-3 rounded-lg px-4 py-3" aria-label="First run">
       <Flag className="text-action mt-0.5 shrink-0" size={20} aria-hidden />
       <div className="min-w-0 flex-1">
         <p className="font-semibold">
-          {isProved
-            ? `A proved gain, after ${minutes} ${minutes === 1 ? 'minute' : 'minutes'}`
-            : `First run, ${done} of ${path.length} done`}
+          {isProved ? `A proved gain, after ${minutes} ${minutes === 1 ? 'minute' : 'minutes'}` : `First run, ${done} of ${of} done`}
         </p>
         <p className="leading-snug" aria-live="polite">
           {isProved
             ? 'That is the whole way for one channel: load, source, gain, proof under load. A car has more channels, and goes the same way.'
             : isDone
               ? `This one is done. Next: ${next.title}.`
-              : place === 0
+              : !isOnPath
                 ? `This step is not needed for a first gain. Next: ${next.title}.`
                 : (WORDS[current.kind.kind] ?? current.kind.help)}
         </p>
@@ -64,7 +57,7 @@ export default function FirstRun({ run, current }: { run: TuneRun; current: RunS
             To the tunes, and a tune of your own
           </Link>
         ) : (
-          (isDone || place === 0) && (
+          (isDone || !isOnPath) && (
             <Link
               to={`/tunes/${run.tune.id}/run/${next.id}`}
               className="text-action mt-1 inline-flex min-h-11 items-center font-medium hover:underline"

@@ -61,8 +61,10 @@ export default function SheetScreen(): JSX.Element | null {
           className="border-line w-full max-w-4xl rounded-md border bg-white max-xl:order-2"
           style={{ height }}
           onLoad={(event) => {
-            const { scrollHeight } = event.currentTarget.contentDocument?.documentElement ?? {};
-            if (scrollHeight !== undefined) setHeight(scrollHeight + 4);
+            const body = event.currentTarget.contentDocument?.body;
+            if (body === undefined) return;
+            // As high as what it holds, folded or unfolded; it goes with its document.
+            new ResizeObserver(() => setHeight(body.ownerDocument.documentElement.getBoundingClientRect().height + 4)).observe(body);
           }}
         />
         <Signing run={run} present={present} issues={issues} shown={shownIssue} onShow={setShown} />

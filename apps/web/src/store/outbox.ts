@@ -53,7 +53,7 @@ export const outboxSlice = createSlice({
     /** what an earlier visit left behind */
     entriesFound: adapter.upsertMany,
     entryAdded: adapter.addOne,
-    entryStored: adapter.removeOne,
+    entriesStored: adapter.removeMany,
     entryDropped: adapter.removeOne,
     entryRefused: (state, { payload: { id, reason, faults, hasMet } }: PayloadAction<Refusal & { id: string }>) => {
       const entry = state.entities[id];
@@ -83,7 +83,7 @@ export const outboxSlice = createSlice({
     }),
 });
 
-export const { entriesFound, entryAdded, entryStored, entryDropped, entryRefused, entryRetried, storageRefused, clockSeen } =
+export const { entriesFound, entryAdded, entriesStored, entryDropped, entryRefused, entryRetried, storageRefused, clockSeen } =
   outboxSlice.actions;
 export const outboxSelectors = adapter.getSelectors();
 

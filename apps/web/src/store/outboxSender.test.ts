@@ -1,11 +1,11 @@
 // The queue of what was entered: its order, its lanes, and what becomes of an answer.
 import { configureStore } from '@reduxjs/toolkit';
-import type { SavedMark, SaveMark, TuneDetail } from '@yield/contract';
+import type { NewReading, SavedMark, SaveMark, TuneDetail } from '@yield/contract';
 import { DEFAULT_RULES } from '@yield/core';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { putChanges } from '../api/tuneParts.ts';
 import { yieldApi } from '../api/yieldApi.ts';
-import { entriesFound, entryAdded, nextPlace, outboxSelectors, outboxSlice, type OutboxEntry } from './outbox.ts';
+import { entriesFound, entryAdded, entryDropped, nextPlace, outboxSelectors, outboxSlice, type OutboxEntry } from './outbox.ts';
 import before from './fixtures/queueBefore.json' with { type: 'json' };
 import { findEntries } from './entryStore.ts';
 import { laneOf, outboxSender } from './outboxSender.ts';
@@ -327,5 +327,60 @@ describe('what was entered a moment before the page went', () => {
     await settled(store);
     await vi.waitFor(() => expect(noted.size).toBe(0));
     expect(await findEntries()).toEqual([]);
+  });
+});
+
+describe('a long queue of readings', () => {
+  const readings = (count: number): OutboxEntry[] =>
+    Array.from({ length: count }, () => ({ ...fresh(), kind: 'reading', reading: { stepId: 'gain:a', value: 1 } as NewReading }));
+  const inTune = (store: ReturnType<typeof newStore>): string[] => {
+    const { data } = yieldApi.endpoints.readTune.select('t')(store.getState());
+    return (data?.readings ?? []).map(({ id }) => id);
+  };
+  const ids = (entries: readonly OutboxEntry[]): string[] => entries.map(({ id }) => id);
+
+  it('enters its tune by and by, whole and in its order, and is judged anew a few times only', async () => {
+    serve(() => ({ status: 201, body: {} }));
+    const store = newStore();
+    await store.dispatch(yieldApi.endpoints.readTune.initiate('t'));
+    const all = readings(60);
+    let changes = 0;
+    let seen = inTune(store);
+    store.subscribe(() => {
+      const now = inTune(store);
+      if (now.length !== seen.length) changes += 1;
+      seen = now;
+    });
+    store.dispatch(entriesFound(all));
+    await settled(store);
+    expect(inTune(store)).toEqual(ids(all));
+    expect(changes).toBeLessThan(20);
+    await vi.waitFor(() => expect([...kept.store.keys()].filter((key) => key.startsWith('outbox:'))).toEqual([]));
+  });
+
+  it('is in the tune before a void of one of its readings is', async () => {
+    serve(() => ({ status: 201, body: {} }));
+    const store = newStore();
+    await store.dispatch(yieldApi.endpoints.readTune.initiate('t'));
+    const all = readings(3);
+    store.dispatch(entriesFound([...all, voiding(all[1]!.id)]));
+    await settled(store);
+    const { data } = yieldApi.endpoints.readTune.select('t')(store.getState());
+    expect(data?.readings.map(({ voidedReason }) => voidedReason)).toEqual([undefined, 'wrong', undefined]);
+  });
+
+  it('shows what was stored though the rest of it is dropped, or the server goes', async () => {
+    const store = newStore();
+    await store.dispatch(yieldApi.endpoints.readTune.initiate('t'));
+    const [first, second, third, ...rest] = readings(5);
+    let isUp = true;
+    serve(() => {
+      if (asked.length === 2) store.dispatch(entryDropped(third!.id));
+      if (asked.length > 2) isUp = false;
+      return isUp ? { status: 201, body: {} } : { status: 503, body: {} };
+    });
+    store.dispatch(entriesFound([first!, second!, third!, ...rest]));
+    await vi.waitFor(() => expect(inTune(store)).toEqual(ids([first!, second!])));
+    expect(ids(left(store))).toEqual(ids(rest));
   });
 });

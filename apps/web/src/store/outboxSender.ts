@@ -14,11 +14,11 @@ import { sendEntry, type Sent } from './outboxHttp.ts';
 import {
   clockSeen,
   entriesFound,
+  entriesStored,
   entryAdded,
   entryDropped,
   entryRefused,
   entryRetried,
-  entryStored,
   outboxSelectors,
   outboxSlice,
   storageRefused,
@@ -27,6 +27,8 @@ import {
 
 /** A server that does not answer is asked again after so long, then twice as long, up to the longest. */
 const RETRY_MS = { first: 1000, longest: 10_000 };
+/** Each time that stored entries enter the tune, all of it is judged anew: of a long queue many enter at once. */
+const HELD_MS = 500;
 /** A clock that is off by less is no matter: order comes from the server. */
 const NOTABLE_CLOCK_MS = 120_000;
 
@@ -67,6 +69,10 @@ class Lanes {
   readonly #busy = new Set<string>();
   readonly #failures = new Map<string, number>();
   readonly #resting = new Map<string, ReturnType<typeof setTimeout>>();
+  /** stored on the server, and not yet shown as such */
+  #held: Stored[] = [];
+  readonly #heldIds = new Set<string>();
+  #settledAt = 0;
 
   constructor() {
     // A network that is back is no reason to wait any longer.
@@ -83,7 +89,9 @@ class Lanes {
 
   pump(store: Store): void {
     this.#store = store;
-    const waiting = outboxSelectors.selectAll(store.getState().outbox).filter(({ refused }) => refused === undefined);
+    const waiting = outboxSelectors
+      .selectAll(store.getState().outbox)
+      .filter(({ id, refused }) => refused === undefined && !this.#heldIds.has(id));
     for (const entry of waiting) {
       const lane = laneOf(entry);
       if (this.#busy.has(lane) || this.#resting.has(lane)) continue;
@@ -100,6 +108,8 @@ class Lanes {
           this.pump(store);
         });
     }
+    // What followed them may have been dropped meanwhile.
+    if (this.#busy.size === 0) void this.#settle(store.dispatch);
   }
 
   #rest(lane: string, store: Store): void {
@@ -127,11 +137,19 @@ class Lanes {
       const knowing = { ...overtaking, earlier: [...(overtaking.earlier ?? []), ...(entry.earlier ?? []), entry.body] };
       dispatch(entriesFound([knowing]));
       await keepEntry(knowing).catch(() => undefined);
-      dispatch(entryStored(entry.id));
+      dispatch(entriesStored([entry.id]));
       await forgetEntry(entry.id);
       return true;
     }
     const sent = await alone(entry.id, async () => sendEntry(entry, await bytesOf(entry)));
+    if (sent.kind === 'stored' && entry.kind === 'reading') {
+      this.#held.push({ entry, sent });
+      this.#heldIds.add(entry.id);
+    }
+    // Whatever else comes may be about one of them.
+    const next = waiting.find((other) => other !== entry && laneOf(other) === laneOf(entry));
+    const isHeld = sent.kind === 'stored' && entry.kind === 'reading' && next?.kind === 'reading';
+    if (!isHeld || Date.now() - this.#settledAt > HELD_MS) await this.#settle(dispatch);
     if (sent.kind === 'elsewhere') return true;
     if (sent.kind === 'unreached') {
       dispatch(connectionSeen(sent.isServerUp ? 'up' : 'down'));
@@ -147,17 +165,43 @@ class Lanes {
       dispatch(
         entryRefused({ id: entry.id, reason, ...(faults === undefined ? {} : { faults }), ...(hasMet === undefined ? {} : { hasMet }) }),
       );
-      if (entry.kind === 'edit' && sent.current !== undefined) await intoTune(entry, { kind: 'stored', answer: sent.current }, dispatch);
+      if (entry.kind === 'edit' && sent.current !== undefined)
+        await intoTune(entry.tuneId, [{ entry, sent: { kind: 'stored', answer: sent.current } }], dispatch);
       if (entry.kind === 'mark') dispatch(yieldApi.util.invalidateTags([{ type: 'tune', id: entry.tuneId }]));
       return true;
     }
+    if (entry.kind === 'reading') return true;
     // Into the tune first, so that the figure does not blink on its way from here to there.
-    await intoTune(entry, sent, dispatch);
+    await intoTune(entry.tuneId, [{ entry, sent }], dispatch);
     if (entry.kind === 'mark') await rebase(entry, (sent.answer as SavedMark).version, store);
-    dispatch(entryStored(entry.id));
+    dispatch(entriesStored([entry.id]));
     await forgetEntry(entry.id);
     return true;
   }
+
+  /** Takes over into their tunes what the server has stored meanwhile. */
+  async #settle(dispatch: Store['dispatch']): Promise<void> {
+    const held = this.#held;
+    if (held.length === 0) return;
+    this.#held = [];
+    const ids = held.map(({ entry }) => entry.id);
+    try {
+      for (const tuneId of new Set(held.map(({ entry }) => entry.tuneId))) {
+        const own = held.filter(({ entry }) => entry.tuneId === tuneId);
+        await intoTune(tuneId, own, dispatch);
+      }
+      dispatch(entriesStored(ids));
+    } finally {
+      for (const id of ids) this.#heldIds.delete(id);
+      this.#settledAt = Date.now();
+    }
+    await Promise.all(ids.map(forgetEntry));
+  }
+}
+
+interface Stored {
+  entry: OutboxEntry;
+  sent: Sent & { kind: 'stored' };
 }
 
 /** Ticks that were made meanwhile build on the ones that are stored now. */
@@ -188,32 +232,36 @@ const readTune = async (id: string, dispatch: Store['dispatch']): Promise<TuneDe
  * Where the tune is just being fetched, that answer may have been made before the entry was stored: it is waited for first,
  * or the entry would be in neither.
  */
-async function intoTune(entry: OutboxEntry, sent: Sent & { kind: 'stored' }, dispatch: Store['dispatch']): Promise<void> {
-  await readTune(entry.tuneId, dispatch);
+async function intoTune(tuneId: string, stored: readonly Stored[], dispatch: Store['dispatch']): Promise<void> {
+  await readTune(tuneId, dispatch);
   dispatch(
-    yieldApi.util.updateQueryData('readTune', entry.tuneId, (tune) => {
-      switch (entry.kind) {
-        case 'reading':
-          if (!tune.readings.some(({ id }) => id === entry.id))
-            tune.readings.push({ id: entry.id, ...entry.reading, takenAt: sent.takenAt ?? entry.reading.takenAt });
-          break;
-        case 'trace':
-          if (!tune.traces.some(({ id }) => id === entry.id)) tune.traces.push((sent.answer as TraceInfo | undefined) ?? entry.trace);
-          break;
-        case 'mark':
-          putMark(tune, sent.answer as SavedMark);
-          break;
-        case 'edit':
-          if (entry.of === 'chain') putChain(tune, sent.answer as TuneDetail['chain']);
-          else putHead(tune, sent.answer as TuneHeadAndSettings);
-          break;
-        case 'void':
-          for (const each of entry.of === 'reading' ? tune.readings : tune.traces) {
-            if (each.id !== entry.targetId) continue;
-            if (entry.reason === null) delete each.voidedReason;
-            else each.voidedReason ??= entry.reason;
-          }
-      }
+    yieldApi.util.updateQueryData('readTune', tuneId, (tune) => {
+      for (const each of stored) putStored(tune, each);
     }),
   );
+}
+
+function putStored(tune: TuneDetail, { entry, sent }: Stored): void {
+  switch (entry.kind) {
+    case 'reading':
+      if (!tune.readings.some(({ id }) => id === entry.id))
+        tune.readings.push({ id: entry.id, ...entry.reading, takenAt: sent.takenAt ?? entry.reading.takenAt });
+      break;
+    case 'trace':
+      if (!tune.traces.some(({ id }) => id === entry.id)) tune.traces.push((sent.answer as TraceInfo | undefined) ?? entry.trace);
+      break;
+    case 'mark':
+      putMark(tune, sent.answer as SavedMark);
+      break;
+    case 'edit':
+      if (entry.of === 'chain') putChain(tune, sent.answer as TuneDetail['chain']);
+      else putHead(tune, sent.answer as TuneHeadAndSettings);
+      break;
+    case 'void':
+      for (const each of entry.of === 'reading' ? tune.readings : tune.traces) {
+        if (each.id !== entry.targetId) continue;
+        if (entry.reason === null) delete each.voidedReason;
+        else each.voidedReason ??= entry.reason;
+      }
+  }
 }

@@ -11,7 +11,7 @@ import {
   entryAdded,
   entryDropped,
   entryRefused,
-  entryStored,
+  entriesStored,
   outboxSelectors,
   outboxSlice,
   type OutboxEntry,
@@ -50,7 +50,7 @@ describe('the outbox', () => {
     store.dispatch(entryAdded(entry('a')));
     store.dispatch(entryAdded(entry('b')));
     expect(ids()).toEqual(['a', 'b']);
-    store.dispatch(entryStored('a'));
+    store.dispatch(entriesStored(['a']));
     expect(ids()).toEqual(['b']);
   });
 

@@ -37,7 +37,7 @@ const STYLE = `
   ul { margin: 0; padding-left: 5mm; } li { margin-bottom: 1mm; }
   .warn { border-left: 1.2mm solid #a35c00; padding: 1mm 0 1mm 3mm; }
   @media screen and (max-width: 640px) { body { padding: 5mm; } }
-  @page { margin: 0; } @media print { h2 { break-after: avoid; } li { break-inside: avoid; } }`;
+  @page { margin: 0; } @media print { h2 { break-after: avoid; } li, tr { break-inside: avoid; } /* paper has nothing to unfold */ details::details-content { content-visibility: visible; block-size: auto; } }`;
 
 /** On a sheet of a tune that is for practice. */
 export const PRACTICE = 'For practice: figures may be of the simulated bench, and say nothing of a real vehicle.';
