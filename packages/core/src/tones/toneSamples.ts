@@ -103,9 +103,10 @@ function pinkNoise(seed: string, count: number, rateHz: number): Float64Array {
   const fft = new FFT(size);
   const output = fft.createComplexArray();
   fft.inverseTransform(output, spectrum);
-  const noise = Float64Array.from({ length: count }, (_, n) => output[2 * n] as number);
-  const rms = Math.sqrt(noise.reduce((sum, value) => sum + value ** 2, 0) / count);
-  return noise.map((value) => (value * Math.SQRT1_2) / rms);
+  let square = 0;
+  for (let n = 0; n < count; n += 1) square += output[2 * n]! ** 2;
+  const factor = Math.SQRT1_2 / Math.sqrt(square / count);
+  return made(count, (n) => output[2 * n]! * factor);
 }
 
 function fade(samples: Float64Array, length: number): void {
