@@ -36,7 +36,8 @@ export async function endpointCase(csv) {
     const result = { times: [], numpy: { version: '', times: [] } };
     for (let i = 0; i < WARM_UP; i += 1) await ask();
     for (let round = 0; round < ROUNDS; round += 1) {
-      result.times.push(await ask());
+      // The better of two, as NumPy's.
+      result.times.push(Math.min(await ask(), await ask()));
       const numpy = await numpyTime(csv);
       if (numpy === null) continue;
       result.numpy.version = numpy.version;

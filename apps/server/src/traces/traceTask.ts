@@ -74,6 +74,11 @@ export type WorkerResult<N extends WorkerTaskName = WorkerTaskName> =
   | { kind: 'refused'; code: CoreErrorCode; faults: readonly Fault[] }
   | { kind: 'starved' };
 
+/** Transforms of a sweep leave so much behind for each byte of its file. */
+const SWEEP_GARBAGE = 100;
+const isSweep = (name: WorkerTaskName, ask: object): boolean =>
+  name === 'sweep' || ('options' in ask && (ask.options as TraceOptions).sweep !== undefined);
+
 /** Runs on a worker thread: reads and judges one capture, or fits one equaliser. */
 export default function runTask<N extends WorkerTaskName>({ name, ask }: WorkerTask<N>): WorkerResult<N> {
   try {
@@ -83,6 +88,6 @@ export default function runTask<N extends WorkerTaskName>({ name, ask }: WorkerT
     if (error instanceof Starved) return { kind: 'starved' };
     throw error;
   } finally {
-    if ('bytes' in ask) giveBack(ask.bytes.length, true);
+    if ('bytes' in ask) giveBack(isSweep(name, ask) ? SWEEP_GARBAGE * ask.bytes.length : ask.bytes.length, true);
   }
 }

@@ -11,6 +11,11 @@ export interface ReadCaptureOptions {
   fullScaleVolt?: number;
 }
 
+export interface HowToRead extends ReadCaptureOptions {
+  /** the channels of a recording are decoded when they are asked for, into the same memory: samples hold until another channel is asked for */
+  isLookedAtOnce?: boolean;
+}
+
 const SIGNATURES: readonly { bytes: readonly number[]; what: string }[] = [
   { bytes: [0x89, 0x50, 0x4e, 0x47], what: 'a picture (PNG)' },
   { bytes: [0xff, 0xd8, 0xff], what: 'a picture (JPEG)' },
@@ -26,10 +31,10 @@ const SIGNATURES: readonly { bytes: readonly number[]; what: string }[] = [
  *
  * @throws {CoreError} `CAPTURE_*` with the line or the field that cannot be read
  */
-export function readCapture(bytes: Uint8Array, options: ReadCaptureOptions = {}): Capture {
+export function readCapture(bytes: Uint8Array, options: HowToRead = {}): Capture {
   const kind = kindOf(bytes);
-  const { probe = 1, fullScaleVolt } = options;
-  if (kind === 'wav') return readWav(bytes, { probe, ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }) });
+  const { probe = 1 } = options;
+  if (kind === 'wav') return readWav(bytes, { ...options, probe });
   return captureFromRows([readCsvRows(kind === 'wide text' ? narrowUtf16(bytes) : bytes, probe)], options);
 }
 

@@ -1,6 +1,6 @@
 import { captureError } from '../coreError.ts';
-import { newSamples } from '../numerics/samples.ts';
-import type { Capture } from './capture.ts';
+import { newSamples, type Samples } from '../numerics/samples.ts';
+import type { Capture, CaptureChannel } from './capture.ts';
 
 const PCM = 1;
 const IEEE_FLOAT = 3;
@@ -17,10 +17,11 @@ interface WavFormat {
  * Reads a RIFF/WAVE recording: 16, 24 or 32-bit PCM and 32-bit float, one to eight channels.
  *
  * @param options.fullScaleVolt - peak voltage of digital full scale; without it the samples stay shares of full scale
+ * @param options.isLookedAtOnce - decodes a channel whenever it is asked for, all into the same memory: samples hold until another channel is asked for
  * @throws {CoreError} `CAPTURE_FORMAT_UNKNOWN` for another encoding, `CAPTURE_NO_DATA` where no sample is in it
  * @see Multimedia Programming Interface and Data Specifications 1.0 (IBM, Microsoft, 1991), "Waveform Audio File Format"
  */
-export function readWav(bytes: Uint8Array, options: { probe: number; fullScaleVolt?: number }): Capture {
+export function readWav(bytes: Uint8Array, options: { probe: number; fullScaleVolt?: number; isLookedAtOnce?: boolean }): Capture {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const { format, dataAt, dataBytes, notes } = findChunks(view);
   const { encoding, channelCount, sampleRateHz, bitsPerSample } = format;
@@ -29,8 +30,8 @@ export function readWav(bytes: Uint8Array, options: { probe: number; fullScaleVo
   if (frames === 0) throw captureError('CAPTURE_NO_DATA', 'The recording holds no samples.');
 
   const scale = (options.fullScaleVolt ?? 1) * options.probe;
-  const channels = Array.from({ length: channelCount }, (_, channel) => {
-    const samples = newSamples(frames, frames * channelCount);
+  const room = (): Samples => newSamples(frames, frames * channelCount);
+  const decoded = (channel: number, samples: Samples): Samples => {
     const stride = bytesPerSample * channelCount;
     const start = dataAt + channel * bytesPerSample;
     if (encoding === IEEE_FLOAT) {
@@ -44,11 +45,23 @@ export function readWav(bytes: Uint8Array, options: { probe: number; fullScaleVo
     } else {
       for (let i = 0, at = start; i < frames; i += 1, at += stride) samples[i] = (view.getInt32(at, true) / 0x80000000) * scale;
     }
-    return { name: channelName(channel, channelCount), samples };
+    if (encoding === IEEE_FLOAT && samples.some((value) => !Number.isFinite(value))) {
+      throw captureError('CAPTURE_VALUE_UNREADABLE', 'The recording holds samples that are not numbers. Record it again.');
+    }
+    return samples;
+  };
+  let shared: Samples | undefined;
+  const channels = Array.from({ length: channelCount }, (_, channel): CaptureChannel => {
+    const name = channelName(channel, channelCount);
+    if (options.isLookedAtOnce !== true) return { name, samples: decoded(channel, room()) };
+    return {
+      name,
+      get samples() {
+        shared ??= room();
+        return decoded(channel, shared);
+      },
+    };
   });
-  if (encoding === IEEE_FLOAT && channels.some(({ samples }) => samples.some((value) => !Number.isFinite(value)))) {
-    throw captureError('CAPTURE_VALUE_UNREADABLE', 'The recording holds samples that are not numbers. Record it again.');
-  }
   return {
     format: 'wav',
     sampleRateHz,

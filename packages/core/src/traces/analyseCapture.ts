@@ -14,7 +14,7 @@ const PIECE = 8192;
  * @throws {CoreError} for what cannot be read, each fault with its line
  */
 export function analyseCapture(bytes: Uint8Array, options: ReadCaptureOptions & TraceOptions): TraceAnalysis {
-  return options.curve === true ? analyseCurve(bytes) : analyseTrace(readCapture(bytes, options), options);
+  return options.curve === true ? analyseCurve(bytes) : analyseTrace(readCapture(bytes, { ...options, isLookedAtOnce: true }), options);
 }
 
 /** Figures and separators are ASCII; a letter of another alphabet in a comment may come out as it likes. Piece by piece: a call takes so many. */
