@@ -6,7 +6,7 @@ import { Arriving, setArrival } from './arriving.ts';
 import { lineAtEnd, LineGuard } from './lineGuard.ts';
 
 /** A text of this length that comes at this speed is worth a thread that waits for the rest. */
-const EARLY = { leastBytes: 4_000_000, firstBytes: 1_000_000, withinMs: 100 };
+const EARLY = { leastBytes: 4_000_000, firstBytes: 500_000, withinMs: 100 };
 
 /**
  * Takes in the body of a capture, of one of these content types, as `request.body`.

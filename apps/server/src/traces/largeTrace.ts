@@ -9,7 +9,7 @@ export type OnThread = <N extends WorkerTaskName>(name: N, ask: WorkerTasks[N]['
 const SHARED_BYTES = { least: 4_000_000, most: 128_000_000 };
 
 /** Where the second thread begins. Of what still comes in it has to wait for its part, and has the smaller one. */
-const BORDER_WHILE_ARRIVING = 0.6;
+const BORDER_WHILE_ARRIVING = 0.65;
 
 /** A capture's figures. Of a large table two threads read a part each, while it comes in, and then judge its channels. */
 export async function traceOnThreads(ask: TraceAsk, onThread: OnThread, arriving: Arriving | undefined): Promise<TraceAnalysis> {

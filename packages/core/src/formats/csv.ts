@@ -191,8 +191,8 @@ class GrowingColumns {
     if (this.rows + cursor.row > this.#capacity) this.#grow(this.rows + cursor.row);
     this.#columns.forEach(({ samples, factor, name }, i) => {
       const values = block.subarray(i * BLOCK_ROWS, i * BLOCK_ROWS + cursor.row);
-      if (name !== undefined) scale(values, factor, name, this.rows);
-      samples.set(values, this.rows);
+      if (name === undefined) samples.set(values, this.rows);
+      else scaleInto(samples, values, factor, name, this.rows);
     });
     this.rows += cursor.row;
     cursor.row = 0;
@@ -216,18 +216,18 @@ class GrowingColumns {
 const MOST_VOLT = 1e9;
 const LEAST_VOLT = 1e-150;
 
-/** Samples to volts, in place. @param rowsBefore - of the figures, for the message */
-function scale(samples: Float64Array, factor: number, name: string, rowsBefore: number): void {
-  for (let n = 0; n < samples.length; n += 1) {
-    const volt = (samples[n] as number) * factor;
+/** Figures to volts, behind the rows that are there already. */
+function scaleInto(samples: Samples, figures: Float64Array, factor: number, name: string, rowsBefore: number): void {
+  for (let n = 0; n < figures.length; n += 1) {
+    const volt = (figures[n] as number) * factor;
     const size = Math.abs(volt);
     if (size > MOST_VOLT) {
       throw captureError(
         'CAPTURE_VALUE_UNREADABLE',
-        `${name} holds ${(samples[n] as number).toPrecision(3)} at row ${rowsBefore + n + 1} of the figures, which is no voltage. Save the capture again.`,
+        `${name} holds ${(figures[n] as number).toPrecision(3)} at row ${rowsBefore + n + 1} of the figures, which is no voltage. Save the capture again.`,
       );
     }
-    samples[n] = size < LEAST_VOLT ? 0 : volt;
+    samples[rowsBefore + n] = size < LEAST_VOLT ? 0 : volt;
   }
 }
 
@@ -415,37 +415,65 @@ function checkTimes(pieces: readonly Samples[]): void {
   const times = pieces.filter(({ length }) => length > 0);
   const count = times.reduce((sum, { length }) => sum + length, 0);
   const [first, last] = [times[0]?.[0] ?? 0, times.at(-1)?.at(-1) ?? 0];
-  let smallestStep = Infinity;
-  let before = first;
-  let row = 0;
-  for (const piece of times) {
-    for (let i = 0; i < piece.length; i += 1) {
-      const time = piece[i] as number;
-      const step = time - before;
-      if (step < 0) {
-        throw captureError(
-          'CAPTURE_TIME_BACKWARDS',
-          `Time runs backwards at row ${row + i + 1} of the figures (${time} after ${before}). The file may hold two captures in a row: save one of them.`,
-        );
-      }
-      if (step > 0 && step < smallestStep) smallestStep = step;
-      before = time;
-    }
-    row += piece.length;
-  }
+  const steps: Steps = { before: first, smallest: Infinity, backwardsAt: -1 };
+  eachStretch(times, (piece, from, to, row) => {
+    const { before } = steps;
+    lookAtSteps(piece, from, to, steps);
+    if (steps.backwardsAt < 0) return;
+    const [time, earlier] = [piece[steps.backwardsAt]!, steps.backwardsAt === from ? before : piece[steps.backwardsAt - 1]!];
+    throw captureError(
+      'CAPTURE_TIME_BACKWARDS',
+      `Time runs backwards at row ${row + steps.backwardsAt + 1} of the figures (${time} after ${earlier}). The file may hold two captures in a row: save one of them.`,
+    );
+  });
   if (!(last > first))
     throw captureError('CAPTURE_NO_TIME', 'The time column does not move. Save the capture with more digits in the time.');
   const interval = (last - first) / (count - 1);
-  const tolerance = Math.max(1.5 * interval, 1.01 * smallestStep);
-  row = 0;
-  for (const piece of times) {
-    for (let i = 0; i < piece.length; i += 1) {
-      if (Math.abs((piece[i] as number) - first - (row + i) * interval) <= tolerance) continue;
-      throw captureError(
-        'CAPTURE_TIME_UNEVEN',
-        `The samples are not evenly spaced: time jumps near row ${row + i + 1} of the figures. Save the capture in one piece, without gaps.`,
-      );
-    }
+  const tolerance = Math.max(1.5 * interval, 1.01 * steps.smallest);
+  eachStretch(times, (piece, from, to, row) => {
+    const at = firstOff(piece, from, to, first + row * interval, interval, tolerance);
+    if (at < 0) return;
+    throw captureError(
+      'CAPTURE_TIME_UNEVEN',
+      `The samples are not evenly spaced: time jumps near row ${row + at + 1} of the figures. Save the capture in one piece, without gaps.`,
+    );
+  });
+}
+
+/** Piece by piece, so many figures at a time, for the same reason as in {@link STRETCH_BYTES}. `row` counts those of the pieces before. */
+function eachStretch(pieces: readonly Samples[], look: (piece: Samples, from: number, to: number, row: number) => void): void {
+  let row = 0;
+  for (const piece of pieces) {
+    for (let from = 0; from < piece.length; from += BLOCK_ROWS) look(piece, from, Math.min(piece.length, from + BLOCK_ROWS), row);
     row += piece.length;
   }
+}
+
+interface Steps {
+  before: number;
+  smallest: number;
+  /** where time first runs backwards, or −1 */
+  backwardsAt: number;
+}
+
+function lookAtSteps(times: Samples, from: number, to: number, steps: Steps): void {
+  let { before, smallest } = steps;
+  for (let i = from; i < to; i += 1) {
+    const time = times[i] as number;
+    const step = time - before;
+    if (step < 0) {
+      steps.backwardsAt = i;
+      return;
+    }
+    if (step > 0 && step < smallest) smallest = step;
+    before = time;
+  }
+  steps.before = before;
+  steps.smallest = smallest;
+}
+
+/** The first time that lies off a straight line by more than so much, or −1. @param base - of the line, at the first of all these times */
+function firstOff(times: Samples, from: number, to: number, base: number, interval: number, tolerance: number): number {
+  for (let i = from; i < to; i += 1) if (!(Math.abs((times[i] as number) - base - i * interval) <= tolerance)) return i;
+  return -1;
 }
