@@ -10,7 +10,7 @@ import type { TraceAsk, WorkerResult, WorkerTask, WorkerTaskName, WorkerTasks } 
 export interface TraceWorkers {
   /**
    * @param signal - ends the task when nobody waits for it any more
-   * @param arriving - where the bytes still come in
+   * @param arriving - where the bytes of a trace still come in
    * @throws {CoreError} as the core does for what it is asked
    * @throws {Problem} 503 with too many captures waiting, 422 for one that takes too long or too much memory
    */
@@ -33,6 +33,8 @@ const LIMITS: WorkerLimits = { taskMs: 120_000, queue: 32 };
 const THREADS = 2;
 /** A thread that had nothing to do for so long ends; one stays. */
 const IDLE_MS = 120_000;
+/** Tasks that go on with what another one has read. */
+const FOLLOWING: readonly WorkerTaskName[] = ['judge', 'relate'];
 /** Of a thread's own objects, in MB; the samples of a capture are not among them. */
 const HEAP_MB = 512;
 
@@ -46,35 +48,33 @@ export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): Tra
     resourceLimits: { maxOldGenerationSizeMb: HEAP_MB },
   });
   let pending = 0;
-  return {
-    run: async (name, ask, signal, arriving) => {
-      if (pending >= THREADS + queue) {
-        throw new Problem(
-          503,
-          'Too busy',
-          'Too many captures wait to be read. Try again in a moment; what you dropped is kept in this browser.',
-        );
-      }
-      pending += 1;
-      const timeOut = AbortSignal.timeout(taskMs);
-      const until = signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]);
+  /** Runs one task. What follows on another is never turned away: its first part is done already. */
+  const onThread = async <N extends WorkerTaskName>(name: N, ask: WorkerTasks[N]['ask'], signal: AbortSignal | undefined) => {
+    if (!FOLLOWING.includes(name) && pending >= THREADS + queue) {
+      throw new Problem(
+        503,
+        'Too busy',
+        'Too many captures wait to be read. Try again in a moment; what you dropped is kept in this browser.',
+      );
+    }
+    pending += 1;
+    const timeOut = AbortSignal.timeout(taskMs);
+    try {
       // Bytes in shared memory are read where they are; others are copied, since the caller keeps them to store them.
-      const onThread: OnThread = async (part, asked) => {
-        const task = pool.run({ name: part, ask: asked }, { signal: until });
-        const result = await task.catch((error: unknown) => {
-          throw problemOfTask(error, timeOut.aborted);
-        });
-        if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
-        if (result.kind === 'starved') throw new Starved();
-        return result.answer;
-      };
-      try {
-        if (name === 'trace') return await traceOnThreads(ask as TraceAsk, onThread, arriving);
-        await arriving?.ended;
-        return await onThread(name, ask);
-      } finally {
-        pending -= 1;
-      }
+      const result = await pool.run({ name, ask }, { signal: signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]) });
+      if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
+      if (result.kind === 'starved') throw new Starved();
+      return result.answer;
+    } catch (error) {
+      throw problemOfTask(error, timeOut.aborted);
+    } finally {
+      pending -= 1;
+    }
+  };
+  return {
+    run: (name, ask, signal, arriving) => {
+      const run: OnThread = (part, asked) => onThread(part, asked, signal);
+      return name === 'trace' ? traceOnThreads(ask as TraceAsk, run, arriving) : run(name, ask);
     },
     close: () => pool.destroy(),
   };
