@@ -44,7 +44,7 @@ export class RunningApp {
   async leave(): Promise<{ folder: string; remove: () => Promise<void> }> {
     await this.stopServer();
     await this.cluster.stop();
-    return { folder: this.cluster.home, remove: this.cluster.remove };
+    return { folder: this.cluster.folder, remove: this.cluster.remove };
   }
 
   async close(): Promise<void> {

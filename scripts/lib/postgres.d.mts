@@ -1,5 +1,7 @@
 /** A private PostgreSQL cluster on loopback. */
 export interface Cluster {
+  /** where its data lie */
+  folder: string;
   url: string;
   urlOf(database: string): string;
   createDatabase(name: string): Promise<string>;
@@ -12,5 +14,5 @@ export interface Cluster {
 }
 
 export function startCluster(home: string, options?: { settings?: Record<string, string> }): Promise<Cluster>;
-export function startThrowawayCluster(options?: { copyOf?: string }): Promise<Cluster & { home: string; remove(): Promise<void> }>;
+export function startThrowawayCluster(options?: { copyOf?: string }): Promise<Cluster & { remove(): Promise<void> }>;
 export function postgresPrograms(): Promise<string>;

@@ -86,6 +86,8 @@ export async function startCluster(home, { settings = {} } = {}) {
   const env = { PGPASSWORD: password };
   await ensureDatabase(programs, connection, env, 'yield');
   return {
+    /** where its data lie */
+    folder,
     url: urlOf('yield'),
     urlOf,
     /** one of PostgreSQL's own programs on this cluster, as its owner; @returns what it printed */
@@ -118,7 +120,7 @@ export async function startCluster(home, { settings = {} } = {}) {
 /**
  * A cluster for one run of tests or benchmarks, thrown away by `remove`: where nothing else is said, nothing of it has to survive a power cut.
  *
- * @param options.copyOf - the `home` of another one, which is stopped: begins with its data
+ * @param options.copyOf - the `folder` of another one, which is stopped: begins with its data
  */
 export async function startThrowawayCluster({ settings = { fsync: 'off', synchronous_commit: 'off' }, copyOf } = {}) {
   // A space in the name, so that every run proves that paths may hold one.
@@ -131,7 +133,6 @@ export async function startThrowawayCluster({ settings = { fsync: 'off', synchro
   const cluster = await startCluster(home, { settings });
   return {
     ...cluster,
-    home,
     remove: async () => {
       await cluster.kill().catch(() => undefined);
       rmSync(home, { recursive: true, force: true });

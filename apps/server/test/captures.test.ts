@@ -123,6 +123,7 @@ describe('a large table over a quick line', () => {
   it.each<[string, (rows: string[]) => unknown, string]>([
     ['a word among the figures', (rows) => (rows[200_000] = '2.0,1.0,off'), 'Line 200002: “off” in CH2 is not a number'],
     ['a value left out', (rows) => (rows[199_000] = '1.99,1.0'), 'CH2 has no value; 199000 rows before it were complete'],
+    ['a line without an end', (rows) => (rows[205_000] = '1'.repeat(20_000)), 'has more than 16384 characters'],
     ['time that runs backwards', (rows) => (rows[210_000] = row(0, 997)), 'Time runs backwards at row 210001'],
   ])('has its fault told where it is, in its last part: %s', async (_, change, words) => {
     const answer = await trace(two(997, change)).expect(422);

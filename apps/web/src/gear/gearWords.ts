@@ -55,4 +55,8 @@ export function equaliserWords(equaliser: EqualiserAtHand): string {
 
 /** A share is told with its sign: what was found against what is set. */
 export const figureWords = ({ value, unit }: GearFigure): string =>
-  unit === 'step' ? String(value) : unit === '%' ? `${value > 0 ? '+' : '−'}${fixed(Math.abs(value), 1)} %` : formatQuantity(value, unit);
+  unit === 'step'
+    ? String(value)
+    : unit === '%'
+      ? `${value > 0 ? '+' : value < 0 ? '−' : ''}${fixed(Math.abs(value), 1)} %`
+      : formatQuantity(value, unit);

@@ -8,11 +8,13 @@ const JUST_ENTERED = 'yield.entered:';
 
 /** Keeps an entry for the next visit. @throws where the browser's database does not take it */
 export async function keepEntry(entry: OutboxEntry): Promise<void> {
-  note(entry);
+  const noted = note(entry);
   await set(`${ENTRY}${entry.id}`, entry);
-  strike(entry.id);
+  // What was noted since is not in the database yet.
+  strike(entry.id, noted);
 }
 
+/** Lets go of an entry, its note and its bytes. */
 export async function forgetEntry(id: string): Promise<void> {
   held.delete(id);
   strike(id);
@@ -23,10 +25,10 @@ export async function forgetEntry(id: string): Promise<void> {
 export async function findEntries(): Promise<OutboxEntry[]> {
   const all = await entries<string, OutboxEntry>().catch(() => []);
   const kept = all.filter(([key]) => typeof key === 'string' && key.startsWith(ENTRY)).map(([, entry]) => entry);
-  // What the database has is what became of the entry since.
-  const noted = notes().filter(({ id }) => !kept.some((entry) => entry.id === id));
+  // A note goes once the database has taken it: where there is one, it is the newer.
+  const noted = notes();
   await Promise.allSettled(noted.map(keepEntry));
-  return [...kept, ...noted];
+  return [...kept.filter(({ id }) => !noted.some((entry) => entry.id === id)), ...noted];
 }
 
 /** Bytes of captures that the browser's database did not take: they live as long as the page. */
@@ -44,17 +46,22 @@ export async function bytesOf(entry: OutboxEntry): Promise<Uint8Array<ArrayBuffe
   return held.get(entry.id) ?? (await get<Uint8Array<ArrayBuffer>>(`${BYTES}${entry.id}`).catch(() => undefined));
 }
 
-function note(entry: OutboxEntry): void {
+/** @returns what was written */
+function note(entry: OutboxEntry): string {
+  const text = JSON.stringify(entry);
   try {
-    localStorage.setItem(`${JUST_ENTERED}${entry.id}`, JSON.stringify(entry));
+    localStorage.setItem(`${JUST_ENTERED}${entry.id}`, text);
   } catch {
     // The database may take it all the same, and says so where it does not.
   }
+  return text;
 }
 
-function strike(id: string): void {
+/** @param text - only this note, not a later one */
+function strike(id: string, text?: string): void {
   try {
-    localStorage.removeItem(`${JUST_ENTERED}${id}`);
+    const key = `${JUST_ENTERED}${id}`;
+    if (text === undefined || localStorage.getItem(key) === text) localStorage.removeItem(key);
   } catch {
     // Nothing stands there either.
   }

@@ -7,7 +7,7 @@ import { putChanges } from '../api/tuneParts.ts';
 import { yieldApi } from '../api/yieldApi.ts';
 import { entriesFound, entryAdded, entryDropped, nextPlace, outboxSelectors, outboxSlice, type OutboxEntry } from './outbox.ts';
 import before from './fixtures/queueBefore.json' with { type: 'json' };
-import { findEntries } from './entryStore.ts';
+import { findEntries, keepEntry } from './entryStore.ts';
 import { laneOf, outboxSender } from './outboxSender.ts';
 
 const kept = vi.hoisted(() => ({ store: new Map<string, unknown>(), refuses: false, stalls: false }));
@@ -311,12 +311,23 @@ describe('what was entered a moment before the page went', () => {
     expect(noted.size).toBe(0);
   });
 
-  it('is what the database has, where that is newer', async () => {
+  it('is what was noted last, where the database has an older state of it', async () => {
     const entered = mark(['a']);
-    localStorage.setItem(`yield.entered:${entered.id}`, JSON.stringify(entered));
     const rebased = { ...entered, body: { checks: ['a'], version: 2 } };
-    kept.store.set(`outbox:${entered.id}`, rebased);
+    kept.store.set(`outbox:${entered.id}`, entered);
+    localStorage.setItem(`yield.entered:${entered.id}`, JSON.stringify(rebased));
     expect(await findEntries()).toEqual([rebased]);
+    expect(kept.store.get(`outbox:${entered.id}`)).toEqual(rebased);
+  });
+
+  it('is not struck by what the database took before it', async () => {
+    const entered = mark(['a']);
+    const first = keepEntry(entered);
+    kept.stalls = true;
+    void keepEntry({ ...entered, queuedAt: 7 });
+    await first;
+    kept.stalls = false;
+    expect((await findEntries())[0]?.queuedAt).toBe(7);
   });
 
   it('is gone once the server has it', async () => {
