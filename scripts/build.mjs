@@ -23,6 +23,8 @@ await build({
     main: path.join(ROOT, 'apps/server/src/main.ts'),
     traceTask: path.join(ROOT, 'apps/server/src/traces/traceTask.ts'),
     sheetTask: path.join(ROOT, 'apps/server/src/handover/sheetTask.ts'),
+    jsonTask: path.join(ROOT, 'apps/server/src/json/jsonTask.ts'),
+    importTask: path.join(ROOT, 'apps/server/src/exchange/importTask.ts'),
     summaryTask: path.join(ROOT, 'apps/server/src/store/summaryTask.ts'),
   },
   outdir,

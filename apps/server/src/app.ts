@@ -4,10 +4,8 @@ import express, { type Express } from 'express';
 import expressStaticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import path from 'node:path';
-import type { DataSource } from 'typeorm';
 import { noteArrival } from './clocks.ts';
 import { door } from './door.ts';
-import { sheetMaker } from './handover/sheetMaker.ts';
 import { Problem, problemHandler } from './problem.ts';
 import { calcRoutes } from './routes/calcRoutes.ts';
 import { eventRoutes } from './routes/eventRoutes.ts';
@@ -16,25 +14,17 @@ import { gearRoutes } from './routes/gearRoutes.ts';
 import { shopRoutes } from './routes/shopRoutes.ts';
 import { traceRoutes } from './routes/traceRoutes.ts';
 import { tuneRoutes } from './routes/tuneRoutes.ts';
+import { jsonBody } from './json/jsonBody.ts';
+import type { Parts } from './parts.ts';
 import type { ServerSettings } from './settings.ts';
 import { gearStore } from './store/gearStore.ts';
 import { loadDemo } from './store/loadDemo.ts';
 import { shopStore } from './store/shopStore.ts';
-import type { TuneList } from './store/tuneList.ts';
-import type { TuneEvents } from './store/tuneEvents.ts';
 import { tuneStore } from './store/tuneStore.ts';
-import { analyseWith, type TraceWorkers } from './traces/traceWorkers.ts';
-
-/** What the interface works with; whoever starts them closes them. */
-export interface Parts {
-  dataSource: DataSource;
-  workers: TraceWorkers;
-  list: Pick<TuneList, 'page'>;
-  events: TuneEvents;
-}
+import { analyseWith } from './traces/traceWorkers.ts';
 
 /** The whole HTTP interface over a connected database, and the built web application where there is one. */
-export function newApp(settings: ServerSettings, { dataSource, workers, list, events }: Parts): Express {
+export function newApp(settings: ServerSettings, { dataSource, workers, list, events, threads, makeSheet, importer }: Parts): Express {
   const app = express();
   app.disable('x-powered-by');
   // Whatever the environment says, no answer shows the server's inside.
@@ -74,14 +64,14 @@ export function newApp(settings: ServerSettings, { dataSource, workers, list, ev
   app.get('/api/v1/openapi.json', (_request, response) => {
     response.json(openApiDocument());
   });
-  app.use('/api/v1/calc', calcRoutes(settings, workers));
-  app.use('/api/v1/gear', gearRoutes(settings, gearStore(dataSource)));
-  app.use('/api/v1/shop', shopRoutes(settings, shop));
-  app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, store, analyse));
+  const json = jsonBody(settings.jsonLimitBytes, threads);
+  app.use('/api/v1/calc', calcRoutes(settings, workers, threads));
+  app.use('/api/v1/gear', gearRoutes(json, gearStore(dataSource)));
+  app.use('/api/v1/shop', shopRoutes(json, shop));
+  app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, json, store, analyse));
   app.use('/api/v1/tunes/:tuneId/events', eventRoutes(store, events));
-  const makeSheet = sheetMaker();
-  app.use('/api/v1', exchangeRoutes(settings, { dataSource, analyse, makeSheet }));
-  app.use('/api/v1/tunes', tuneRoutes(settings, store, list, makeSheet));
+  app.use('/api/v1', exchangeRoutes(settings, { dataSource, importer, makeSheet }));
+  app.use('/api/v1/tunes', tuneRoutes(json, store, list, makeSheet));
   app.post('/api/v1/demo', async (_request, response) => {
     response.json({ added: await loadDemo(dataSource, workers, new Date()) });
   });
@@ -90,6 +80,10 @@ export function newApp(settings: ServerSettings, { dataSource, workers, list, ev
   });
 
   if (settings.webFolder !== undefined) serveWeb(app, settings.webFolder);
+  // Also what is no address of the interface gets a problem, and not the framework's page.
+  app.use((request) => {
+    throw new Problem(404, 'Not found', `There is nothing at ${request.method} ${request.path}.`);
+  });
   app.use(problemHandler((error) => console.error(error)));
   return app;
 }

@@ -1,3 +1,4 @@
+import { isInstant } from '@yield/contract/validate';
 import type { Request, RequestHandler } from 'express';
 import { faulty } from './problem.ts';
 
@@ -11,9 +12,12 @@ const MOST_AHEAD_MS = 366 * 86_400_000;
 const NOTABLE_MS = 60_000;
 
 const arrivals = new WeakMap<object, number>();
-/** Notes when a request arrived: its body may be minutes on its way. */
+/** Notes when a request arrived: its body may be minutes on its way. @throws {Problem} 422 where the client's clock shows no time that can be */
 export const noteArrival: RequestHandler = (request, _response, next) => {
   arrivals.set(request, Date.now());
+  const sentAt = request.headers[SENT_AT];
+  if (sentAt !== undefined && !(typeof sentAt === 'string' && isInstant(sentAt)))
+    throw faulty([{ pointer: `/${SENT_AT}`, message: 'the header must be a time such as 2026-01-31T12:00:00Z' }]);
   next();
 };
 

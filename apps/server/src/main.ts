@@ -2,11 +2,9 @@ import type { AddressInfo } from 'node:net';
 import { newApp } from './app.ts';
 import { migrate, newDataSource } from './database/dataSource.ts';
 import { TuneEntity } from './database/entities.ts';
+import { startParts } from './parts.ts';
 import { isLoopback, readSettings } from './settings.ts';
 import { loadDemo } from './store/loadDemo.ts';
-import { tuneEvents } from './store/tuneEvents.ts';
-import { tuneList } from './store/tuneList.ts';
-import { startTraceWorkers } from './traces/traceWorkers.ts';
 
 /** Starts the server, says "listening on ADDRESS" when it can be asked, and ends in good order on SIGTERM or SIGINT. */
 async function main(): Promise<void> {
@@ -17,13 +15,12 @@ async function main(): Promise<void> {
   await schema.destroy();
   const dataSource = newDataSource(settings.databaseUrl);
   await dataSource.initialize();
-  const workers = startTraceWorkers();
+  const { parts, close } = startParts(settings, dataSource);
+  const { workers, list } = parts;
   if (process.env.YIELD_DEMO !== 'off' && (await dataSource.getRepository(TuneEntity).count()) === 0) {
     await loadDemo(dataSource, workers, new Date());
   }
-  const list = tuneList(dataSource);
-  const events = tuneEvents(settings.databaseUrl);
-  const server = newApp(settings, { dataSource, workers, list, events }).listen(settings.port, settings.host);
+  const server = newApp(settings, parts).listen(settings.port, settings.host);
   server.once('listening', () => {
     if (!isLoopback(settings.host))
       console.log('Reachable from other machines, and without accounts: whoever reaches it reads and changes everything.');
@@ -39,7 +36,7 @@ async function main(): Promise<void> {
   const stop = (): void => {
     server.close();
     server.closeAllConnections();
-    void Promise.allSettled([workers.close(), list.close(), events.close(), dataSource.destroy()]).then(() => process.exit(0));
+    void Promise.allSettled([close(), dataSource.destroy()]).then(() => process.exit(0));
   };
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);

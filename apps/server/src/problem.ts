@@ -65,7 +65,16 @@ const CONNECTION_CODES = new Set([
   '08000',
   '08003',
   '08006',
+  // Every connection of the database is taken.
+  '53300',
 ]);
+
+/** Said by the driver or by TypeORM without a code, where a connection went away under a request. */
+const LOST_CONNECTION =
+  /Connection terminated|Driver not Connected|Query runner already released|Client has encountered a connection error|Client was closed|Connection is not established|not queryable|Query read timeout/i;
+
+/** How soon a request that was turned away is worth another try. */
+const RETRY_AFTER_SECONDS = 2;
 
 /** The one place that turns an error into an answer. */
 export const problemHandler =
@@ -120,7 +129,7 @@ export function problemOf(error: unknown): Problem {
       'The database is busy with other requests. Try again in a moment; what you entered is kept in this browser.',
     );
   if (code === '23503' || driverError?.code === '23503') return notFound('The tune');
-  if (isConnectionLoss(code) || isConnectionLoss(driverError?.code) || /Connection terminated|Driver not Connected/i.test(message ?? '')) {
+  if (isConnectionLoss(code) || isConnectionLoss(driverError?.code) || LOST_CONNECTION.test(message ?? '')) {
     return new Problem(
       503,
       'Database not reached',
@@ -148,6 +157,7 @@ function send(response: Response, { status, title, message, errors, current }: P
   response
     .status(status)
     .type('application/problem+json')
+    .set(status === 503 ? { 'Retry-After': String(RETRY_AFTER_SECONDS) } : {})
     .send(
       JSON.stringify({
         type,

@@ -1,17 +1,34 @@
-import { validateBody, validateQuery, type Validation } from '@yield/contract/validate';
+import { validateQuery, type Validation } from '@yield/contract/validate';
 import type { Request } from 'express';
 import type { Static, TSchema } from 'typebox';
 import { SENT_AT } from './clocks.ts';
+import type { BodyName, BodyOf } from './json/bodies.ts';
+import type { CalculationName } from './json/calculations.ts';
+import { JsonBody } from './json/jsonBody.ts';
 import { faulty, Problem } from './problem.ts';
 import type { Actor } from './store/history.ts';
+import { untilGone } from './untilGone.ts';
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
 
-/** The checked JSON body. @throws {Problem} 415 for another kind of body, 422 with a fault for each field */
-export function bodyOf<T extends TSchema>(schema: T, request: Request): Static<T> {
-  if (request.body === undefined) throw new Problem(415, 'JSON expected', 'Send the body as application/json.');
-  return unwrap(validateBody(schema, request.body));
+/** The checked JSON body. @throws {Problem} 415 for another kind of body, {CoreError} with a fault for each field */
+export async function bodyOf<N extends BodyName>(name: N, request: Request): Promise<BodyOf<N>> {
+  const { bytes, threads } = jsonOf(request);
+  return (await threads.run({ body: name, bytes }, goneSignal(request))) as BodyOf<N>;
 }
+
+/** The answer of a calculation to its body, as text. @throws as {@link bodyOf} */
+export async function calculated(calculation: CalculationName, request: Request): Promise<string> {
+  const { bytes, threads } = jsonOf(request);
+  return (await threads.run({ calculation, bytes }, goneSignal(request))) as string;
+}
+
+function jsonOf(request: Request): JsonBody {
+  if (request.body instanceof JsonBody) return request.body;
+  throw new Problem(415, 'JSON expected', 'Send the body as application/json.');
+}
+
+const goneSignal = ({ res }: Request): AbortSignal | undefined => (res === undefined ? undefined : untilGone(res));
 
 /** The checked query parameters. @throws {Problem} 422 with a fault for each parameter */
 export function queryOf<T extends TSchema>(schema: T, request: Request): Static<T> {

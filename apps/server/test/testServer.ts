@@ -7,13 +7,14 @@ import type { DataSource } from 'typeorm';
 import { inject } from 'vitest';
 import { newApp } from '../src/app.ts';
 import { migrate, newDataSource } from '../src/database/dataSource.ts';
-import { tuneEvents } from '../src/store/tuneEvents.ts';
-import { tuneList } from '../src/store/tuneList.ts';
-import { startTraceWorkers, type TraceWorkers } from '../src/traces/traceWorkers.ts';
+import { startParts, type Parts } from '../src/parts.ts';
+import type { ServerSettings } from '../src/settings.ts';
+import type { TraceWorkers } from '../src/traces/traceWorkers.ts';
 
 export interface TestServer {
   app: Express;
   dataSource: DataSource;
+  parts: Parts;
   workers: TraceWorkers;
   api: ReturnType<typeof supertest>;
   databaseUrl: string;
@@ -28,30 +29,27 @@ export async function startTestServer(
   const dataSource = newDataSource(databaseUrl);
   await dataSource.initialize();
   await migrate(dataSource);
-  const workers = startTraceWorkers();
-  const list = tuneList(dataSource);
-  const events = tuneEvents(databaseUrl);
-  const app = newApp(
-    {
-      port: 0,
-      host: '127.0.0.1',
-      hosts: [],
-      databaseUrl,
-      jsonLimitBytes: 1_000_000,
-      traceJsonLimitBytes: options.traceJsonLimitBytes ?? 32_000_000,
-      traceLimitBytes: options.traceLimitBytes ?? 256_000_000,
-      importLimitBytes: 100_000_000,
-    },
-    { dataSource, workers, list, events },
-  );
+  const settings: ServerSettings = {
+    port: 0,
+    host: '127.0.0.1',
+    hosts: [],
+    databaseUrl,
+    jsonLimitBytes: 1_000_000,
+    traceJsonLimitBytes: options.traceJsonLimitBytes ?? 32_000_000,
+    traceLimitBytes: options.traceLimitBytes ?? 256_000_000,
+    importLimitBytes: 100_000_000,
+  };
+  const { parts, close } = startParts(settings, dataSource, { listPatienceMs: 20_000 });
+  const app = newApp(settings, parts);
   return {
     app,
     dataSource,
-    workers,
+    parts,
+    workers: parts.workers,
     api: supertest(app),
     databaseUrl,
     close: async () => {
-      await Promise.all([workers.close(), list.close(), events.close()]);
+      await close();
       if (dataSource.isInitialized) await dataSource.destroy();
     },
   };

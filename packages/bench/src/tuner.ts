@@ -137,6 +137,7 @@ export class ScriptedTuner {
       case 'align':
         return [{ kind: 'chain', chain: alignedChain(chain, action) }];
       case 'describe':
+      case 'void':
       case 'go':
         throw new Error(`${step.id}: only its owner can do this: ${JSON.stringify(action)}`);
     }

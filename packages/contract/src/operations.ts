@@ -199,7 +199,8 @@ const operations = {
   listTunes: {
     method: 'get',
     path: '/tunes',
-    summary: 'Tunes, with what is next and what needs attention; X-Total-Count says how many there are in all',
+    summary:
+      'Tunes, with what is next and what needs attention; X-Total-Count says how many there are in all, X-Pending-Count how many of these are still being worked out',
     query: records.TuneListQuery,
   },
   listArchive: { method: 'get', path: '/tunes/archive', summary: 'Tunes that were put away' },

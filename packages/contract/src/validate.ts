@@ -1,4 +1,4 @@
-import type { Fault } from '@yield/core';
+import { CoreError, parseOwnNetwork, type Fault } from '@yield/core';
 import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
 import addFormatsModule from 'ajv-formats';
 import type { Static, TSchema } from 'typebox';
@@ -34,13 +34,55 @@ function newAjv(coerceTypes: boolean): Ajv {
   const ajv = new Ajv({ allErrors: true, verbose: true, strict: true, coerceTypes });
   addFormats(ajv);
   ajv.addKeyword('unit');
-  // Stricter than the package: "urn:uuid:" is no id of ours, and a leap second is no time that a Date knows.
+  ajv.addKeyword({ keyword: 'maxData', type: 'object', validate: isWithin, errors: false });
+  // Stricter than the package: "urn:uuid:" is no id of ours.
   ajv.addFormat('uuid', /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i);
-  ajv.addFormat('date-time', (text: string) => INSTANT.test(text) && !Number.isNaN(Date.parse(text)));
+  ajv.addFormat('date-time', isInstant);
+  ajv.addFormat('network', (text: string) => networkFault(text) === undefined);
   return ajv;
 }
 
-const INSTANT = /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?(Z|[+-]\d\d:\d\d)$/i;
+const INSTANT = /^(\d{4})-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,9})?(Z|[+-](\d\d):[0-5]\d)$/i;
+/** Before it there were no clocks that a browser reads. */
+const FIRST_YEAR = 1970;
+/** No place on earth is further from UTC. @see RFC 9557, and the tz database: −12:00 to +14:00 */
+const MAX_OFFSET_HOURS = 14;
+
+/** Whether a text is a time that a Date, PostgreSQL and people agree on: a leap second is not, nor is the year 0. */
+export function isInstant(text: string): boolean {
+  const parts = INSTANT.exec(text);
+  if (parts === null || Number.isNaN(Date.parse(text))) return false;
+  return Number(parts[1]) >= FIRST_YEAR && Number(parts[4] ?? 0) <= MAX_OFFSET_HOURS;
+}
+
+function networkFault(text: string): string | undefined {
+  try {
+    parseOwnNetwork(text);
+    return undefined;
+  } catch (error) {
+    if (error instanceof CoreError) return error.faults[0]?.message ?? 'not a network';
+    throw error;
+  }
+}
+
+/** Holds data of any shape against how much of it there may be. */
+function isWithin({ nodes, characters }: { nodes: number; characters: number }, data: unknown): boolean {
+  const waiting: unknown[] = [data];
+  let [seen, text] = [0, 0];
+  while (waiting.length > 0) {
+    const node = waiting.pop();
+    seen += 1;
+    if (typeof node === 'string') text += node.length;
+    else if (typeof node === 'object' && node !== null) {
+      for (const [key, value] of Object.entries(node)) {
+        text += Array.isArray(node) ? 0 : key.length;
+        waiting.push(value);
+      }
+    }
+    if (seen > nodes || text > characters) return false;
+  }
+  return true;
+}
 
 function run<T extends TSchema>(ajv: Ajv, schema: T, value: unknown): Validation<Static<T>> {
   let validate = compiled.get(schema);
@@ -48,7 +90,7 @@ function run<T extends TSchema>(ajv: Ajv, schema: T, value: unknown): Validation
     validate = ajv.compile(schema);
     compiled.set(schema, validate);
   }
-  const unstorable = textFaults(value);
+  const unstorable = dataFaults(value);
   if (unstorable.length > 0) return { kind: 'faulty', faults: unstorable };
   if (validate(value)) return { kind: 'valid', value: value as Static<T> };
   return { kind: 'faulty', faults: (validate.errors ?? []).slice(0, MOST_FAULTS).map(faultOf) };
@@ -61,18 +103,51 @@ export const MOST_FAULTS = 50;
 // eslint-disable-next-line no-control-regex -- this is the character that is looked for
 const UNSTORABLE = /\u0000|\p{Surrogate}/u;
 
-/** Faults for every text in a value, names of fields included, that cannot be stored. */
-function textFaults(value: unknown, pointer = '', faults: Fault[] = []): Fault[] {
-  if (faults.length >= MOST_FAULTS) return faults;
-  if (typeof value === 'string') {
-    if (UNSTORABLE.test(value))
-      faults.push({ pointer, message: 'this text holds a sign that cannot be stored (a NUL, or half of a character): type it again' });
-  } else if (Array.isArray(value)) {
-    value.forEach((item, i) => textFaults(item, `${pointer}/${i}`, faults));
-  } else if (typeof value === 'object' && value !== null) {
-    for (const [key, field] of Object.entries(value)) {
-      if (UNSTORABLE.test(key)) faults.push({ pointer, message: 'the name of a field here holds a character that cannot be stored' });
-      else textFaults(field, `${pointer}/${escapePointer(key)}`, faults);
+/** Nothing that Yield takes in is nested so deeply; what reads it may then go down by recursion. */
+export const MAX_DEPTH = 40;
+/** Beyond these a figure is no measurement, and its squares are no numbers. */
+const FIGURE = { least: 1e-30, most: 1e30 };
+
+interface Node {
+  value: unknown;
+  key: string;
+  depth: number;
+  parent?: Node;
+}
+
+/** The pointer of a node: made where a fault is told, since of a deep tree all pointers together would be far larger than the tree. */
+function pointerOf(node: Node): string {
+  const segments: string[] = [];
+  for (let at = node; at.parent !== undefined; at = at.parent) segments.unshift(escapePointer(shortened(at.key)));
+  return segments.map((segment) => `/${segment}`).join('');
+}
+
+/** Faults of what no schema sees to: text that cannot be stored, names of fields included, data nested without end, figures beyond measure. */
+function dataFaults(value: unknown): Fault[] {
+  const faults: Fault[] = [];
+  const root: Node = { value, key: '', depth: 0 };
+  const waiting: Node[] = [];
+  const tell = (node: Node, message: string): unknown => faults.push({ pointer: pointerOf(node), message });
+  /** Most of what comes in is figures and texts: those have no node of their own. */
+  const look = (own: unknown, node: () => Node): void => {
+    if (typeof own === 'string') {
+      if (UNSTORABLE.test(own)) tell(node(), 'this text holds a sign that cannot be stored (a NUL, or half of a character): type it again');
+    } else if (typeof own === 'number') {
+      const size = Math.abs(own);
+      if (size > FIGURE.most && size < Infinity) tell(node(), 'this figure is too large to be a measurement');
+      else if (size > 0 && size < FIGURE.least) tell(node(), 'this figure is too small to be a measurement');
+    } else if (typeof own === 'object' && own !== null) waiting.push(node());
+  };
+  look(value, () => root);
+  while (waiting.length > 0 && faults.length < MOST_FAULTS) {
+    const node = waiting.pop()!;
+    if (node.depth >= MAX_DEPTH) {
+      tell(node, `this is nested more than ${MAX_DEPTH} levels deep`);
+      continue;
+    }
+    for (const [key, field] of Object.entries(node.value as object)) {
+      if (UNSTORABLE.test(key)) tell(node, 'the name of a field here holds a character that cannot be stored');
+      else look(field, () => ({ value: field, key, depth: node.depth + 1, parent: node }));
     }
   }
   return faults;
@@ -126,11 +201,22 @@ function faultOf(error: ErrorObject): Fault {
     case 'maxItems':
     case 'maxProperties':
       return { pointer: instancePath, message: `${what} is too long: at most ${String(params.limit)}` };
+    case 'maxData':
+      return { pointer: instancePath, message: `${what} holds more than anything that was measured` };
+    case 'format':
+      return { pointer: instancePath, message: formatFault(String(params.format), what, error.data) };
     case 'uniqueItems':
       return { pointer: instancePath, message: `${what} name one thing twice` };
     default:
       return { pointer: instancePath, message: `${what} ${error.message ?? 'is not valid'}` };
   }
+}
+
+function formatFault(format: string, what: string, data: unknown): string {
+  if (format === 'network') return `${what}: ${networkFault(String(data)) ?? 'not a network'}`;
+  if (format === 'uuid') return `${what} must be a UUID`;
+  if (format === 'date-time') return `${what} must be a time in the form of 2026-01-31T12:00:00Z, from the year ${FIRST_YEAR} on`;
+  return `${what} must match the format “${format}”`;
 }
 
 const article = (type: string): string =>

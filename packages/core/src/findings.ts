@@ -43,6 +43,8 @@ export type Action =
   | { kind: 'take-winding'; channelId: string; channel: Readonly<Record<string, unknown>> }
   /** something has to be written into the chain that only its owner knows */
   | { kind: 'describe'; what: string }
+  /** takes back a reading or a capture that cannot be judged */
+  | { kind: 'void'; of: 'reading' | 'capture'; id: string }
   | { kind: 'go'; to: string };
 
 const GRAVITY: readonly Grade[] = ['stop', 'attention', 'stale', 'good', 'note'];

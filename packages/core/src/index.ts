@@ -111,6 +111,7 @@ export * from './run/levelPath.ts';
 export * from './run/nextStep.ts';
 export * from './run/noSound.ts';
 export * from './run/run.ts';
+export * from './run/settledSituation.ts';
 export * from './run/runReport.ts';
 export * from './run/tuneFindings.ts';
 export * from './handover/ownerSheet.ts';

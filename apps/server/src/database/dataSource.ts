@@ -29,8 +29,11 @@ class PoolClient extends pg.Client {
   }
 }
 
-/** @param statementMs - 0: as long as it takes, for migrations */
-export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS): DataSource {
+/**
+ * @param statementMs - 0: as long as it takes, for migrations
+ * @param connections - at most so many at once
+ */
+export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS, connections = 10): DataSource {
   return new DataSource({
     type: 'postgres',
     url: databaseUrl,
@@ -50,7 +53,7 @@ export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS): 
     // A stopped database refuses at once. This is how long a request waits for its turn at a busy one.
     connectTimeoutMS: 30_000,
     extra: {
-      max: 10,
+      max: connections,
       Client: PoolClient,
       keepAlive: true,
       ...(statementMs === 0 ? {} : { statement_timeout: statementMs, query_timeout: statementMs + 5_000 }),

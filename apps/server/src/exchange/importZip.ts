@@ -13,7 +13,7 @@ import { ANALYSIS_VERSION, captureIntake, chainFaults, CoreError, takesReading, 
 import type { DataSource, EntityManager } from 'typeorm';
 import { TraceEntity } from '../database/entities.ts';
 import { record, type Actor } from '../store/history.ts';
-import type { Analyse } from '../traces/traceWorkers.ts';
+import type { CaptureSpec } from '../traces/captureOptions.ts';
 import { openZip, refusedZip, type ZipEntry } from './readZip.ts';
 import { readTuneFile, tuneFileText } from './tuneFile.ts';
 
@@ -24,11 +24,10 @@ const MOST_FAULTS = 20;
 
 export interface ImportParts {
   dataSource: DataSource;
-  analyse: Analyse;
+  /** judges a capture from its bytes; @throws {CoreError} */
+  analyse: (bytes: Buffer, capture: CaptureSpec) => TraceAnalysis;
   /** largest capture, in bytes */
   traceLimitBytes: number;
-  /** whoever asked has gone: everything is let go */
-  gone?: AbortSignal;
 }
 
 /**
@@ -41,7 +40,7 @@ export interface ImportParts {
  * @throws {CoreError} for anything that is wrong, with the file and the place in it; then nothing was changed
  */
 export async function importZip(file: string, parts: ImportParts, actor: Actor): Promise<BroughtIn[]> {
-  const { dataSource, traceLimitBytes, gone } = parts;
+  const { dataSource, traceLimitBytes } = parts;
   const limits = { entries: MOST_ENTRIES, fileBytes: Math.max(traceLimitBytes, JSON_BYTES), totalBytes: TOTAL_BYTES };
   const { entries, close } = await openZip(file, limits);
   try {
@@ -58,7 +57,6 @@ export async function importZip(file: string, parts: ImportParts, actor: Actor):
       const known = await knownAs(dataSource, tune, text);
       if (known !== undefined) outcomes.push({ id: known, name, outcome: 'already here' });
       else ready.push({ tune, analyses: await analysesOf(tune, entries, hashes, parts) });
-      throwIfGone(gone);
     }
     await dataSource.transaction(async (manager) => {
       for (const { tune, analyses } of ready) {
@@ -67,17 +65,12 @@ export async function importZip(file: string, parts: ImportParts, actor: Actor):
         await insert(manager, stored, analyses, (index) => bytesOf(entries, hashes, tune.captures[index]!.path));
         if (!isFree) await record(manager, stored.id, { kind: 'brought-in', subject: tune.id, body: { name: tune.name } }, actor);
         outcomes.push({ id: stored.id, name: tune.name, outcome: isFree ? 'restored' : 'copied' });
-        throwIfGone(gone);
       }
     });
     return outcomes;
   } finally {
     close();
   }
-}
-
-function throwIfGone(gone: AbortSignal | undefined): void {
-  if (gone?.aborted === true) throw refusedZip('The transfer was broken off: nothing was brought in.');
 }
 
 async function bytesOf(entries: ReadonlyMap<string, ZipEntry>, hashes: ReadonlyMap<string, string>, path: string): Promise<Buffer> {
@@ -193,7 +186,7 @@ async function analysesOf(
   { captures, settings }: TuneFile,
   entries: ReadonlyMap<string, ZipEntry>,
   hashes: ReadonlyMap<string, string>,
-  { analyse, traceLimitBytes, gone }: ImportParts,
+  { analyse, traceLimitBytes }: ImportParts,
 ): Promise<TraceAnalysis[]> {
   const analyses: TraceAnalysis[] = [];
   for (const { path, sha256, byteLength, conditions, channelIndex, fullScaleVolt, probe } of captures) {
@@ -207,14 +200,20 @@ async function analysesOf(
       fullScaleVolt: fullScaleVolt ?? null,
       probe: probe ?? null,
     };
-    const analysis = await analyse(bytes, options, gone).catch((error: unknown) => {
-      if (error instanceof CoreError) throw refusedZip(`${path}: ${error.faults[0]?.message ?? error.message}`);
-      throw error;
-    });
+    const analysis = judged(path, () => analyse(bytes, options));
     if (channelIndex >= analysis.channels.length) throw refusedZip(`${path}: it has ${analysis.channels.length} channels.`);
     analyses.push(analysis);
   }
   return analyses;
+}
+
+function judged(path: string, analyse: () => TraceAnalysis): TraceAnalysis {
+  try {
+    return analyse();
+  } catch (error) {
+    if (error instanceof CoreError) throw refusedZip(`${path}: ${error.faults[0]?.message ?? error.message}`);
+    throw error;
+  }
 }
 
 /** Whether the tune, or anything of it, is here already under its id. */

@@ -8,6 +8,7 @@ export interface MakeSheet {
   (of: string, task: SheetTask): Promise<Uint8Array>;
   /** somebody looks at a sheet, and will want it soon */
   warm: () => void;
+  close: () => Promise<void>;
 }
 
 /** Sheets of this many tunes and papers are kept; each is some twenty kilobytes. */
@@ -40,5 +41,5 @@ export function sheetMaker(): MakeSheet {
     // Where it fails, so will the sheet, and says why.
     if (pool.threads.length === 0) pool.run('warm').catch(() => undefined);
   };
-  return Object.assign(make, { warm });
+  return Object.assign(make, { warm, close: () => pool.destroy() });
 }

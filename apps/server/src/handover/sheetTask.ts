@@ -1,4 +1,4 @@
-import { newSituation, ownerSheet, runOf, type Chain, type OwnerSheet, type RunRecords, type TuneSettings } from '@yield/core';
+import { settledSituation, ownerSheet, runOf, type Chain, type OwnerSheet, type RunRecords, type TuneSettings } from '@yield/core';
 import { sheetPdf, type Paper } from './sheetPdf.ts';
 
 /** A tune as it stands, or a sheet that was signed. */
@@ -13,6 +13,6 @@ export default function runSheetTask(asked: SheetTask | 'warm'): Promise<Uint8Ar
   if (asked === 'warm') return Promise.resolve(new Uint8Array(0));
   const { paper, ...task } = asked;
   if ('sheet' in task) return sheetPdf(task.sheet, paper);
-  const now = newSituation(task.chain, task.settings, task.records);
+  const now = settledSituation(task.chain, task.settings, task.records);
   return sheetPdf(ownerSheet(now, runOf(now), task.heading), paper);
 }

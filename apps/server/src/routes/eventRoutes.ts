@@ -15,7 +15,14 @@ export function eventRoutes(store: Pick<TuneStore, 'changes'>, events: TuneEvent
     const tuneId = idOf(request, 'tuneId');
     const { device, who } = queryOf(EventsQuery, request);
     const { changes } = await store.changes(tuneId);
+    // Whoever asks for the head alone waits for no event.
+    if (request.method === 'HEAD') {
+      response.type('text/event-stream').end();
+      return;
+    }
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store, no-transform', Connection: 'keep-alive' });
+    // A line that breaks off is told by its `close`; what was on its way then is nobody's fault.
+    response.on('error', () => undefined);
     const send = (event: object): void => {
       response.write(`data: ${JSON.stringify(event)}\n\n`);
     };

@@ -7,21 +7,21 @@ import { pipeline } from 'node:stream/promises';
 import { Router, type Response } from 'express';
 import type { DataSource } from 'typeorm';
 import { exportZip } from '../exchange/exportZip.ts';
-import { importZip } from '../exchange/importZip.ts';
+import type { Importer } from '../exchange/importer.ts';
 import type { MakeSheet } from '../handover/sheetMaker.ts';
 import { notFound, Problem } from '../problem.ts';
 import { actorOf, idOf } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
-import { untilGone, type Analyse } from '../traces/traceWorkers.ts';
+import { untilGone } from '../untilGone.ts';
 
 interface Parts {
   dataSource: DataSource;
-  analyse: Analyse;
+  importer: Importer;
   makeSheet: MakeSheet;
 }
 
 /** Tunes whole, out and in. */
-export function exchangeRoutes(settings: ServerSettings, { dataSource, analyse, makeSheet }: Parts): Router {
+export function exchangeRoutes(settings: ServerSettings, { dataSource, importer, makeSheet }: Parts): Router {
   const router = Router();
 
   const send = async (response: Response, ids: readonly string[], fileName: string): Promise<void> => {
@@ -58,13 +58,7 @@ export function exchangeRoutes(settings: ServerSettings, { dataSource, analyse, 
       const file = path.join(folder, 'archive.zip');
       // To disk, not to memory: an archive of many captures is larger than that.
       await pipeline(request, atMost(settings.importLimitBytes), createWriteStream(file));
-      response.json(
-        await importZip(
-          file,
-          { dataSource, analyse, traceLimitBytes: settings.traceLimitBytes, gone: untilGone(response) },
-          actorOf(request),
-        ),
-      );
+      response.json(await importer.bringIn(file, actorOf(request), untilGone(response)));
     } finally {
       await rm(folder, { recursive: true, force: true });
     }

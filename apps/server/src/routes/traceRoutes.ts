@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { CONDITIONS_SCHEMAS, RAW_CAPTURE_TYPES, TraceUploadQuery, VoidSchema } from '@yield/contract';
+import { CONDITIONS_SCHEMAS, RAW_CAPTURE_TYPES, TraceUploadQuery } from '@yield/contract';
 import { validateBody, type Validation } from '@yield/contract/validate';
 import { ANALYSIS_VERSION, captureIntake, type CaptureConditions } from '@yield/core';
-import express, { Router } from 'express';
+import { Router, type RequestHandler } from 'express';
 import { takenBy } from '../clocks.ts';
 import { giveBack } from '../giveBack.ts';
 import { faulty } from '../problem.ts';
@@ -12,10 +12,11 @@ import { actorOf, bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
 import { SLICE_BYTES, type TuneStore } from '../store/tuneStore.ts';
 import { captureBody } from '../traces/captureBody.ts';
-import { untilGone, type Analyse } from '../traces/traceWorkers.ts';
+import type { Analyse } from '../traces/traceWorkers.ts';
+import { untilGone } from '../untilGone.ts';
 
 /** Captures of a tune: the file as it came, and what it shows. */
-export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse: Analyse): Router {
+export function traceRoutes(settings: ServerSettings, json: RequestHandler, store: TuneStore, analyse: Analyse): Router {
   const router = Router({ mergeParams: true });
 
   router.put('/:traceId', captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes), async (request, response) => {
@@ -81,8 +82,8 @@ export function traceRoutes(settings: ServerSettings, store: TuneStore, analyse:
     });
   });
 
-  router.post('/:traceId/void', express.json({ limit: settings.jsonLimitBytes }), async (request, response) => {
-    await store.voidTrace(idOf(request, 'tuneId'), idOf(request, 'traceId'), bodyOf(VoidSchema, request).reason, actorOf(request));
+  router.post('/:traceId/void', json, async (request, response) => {
+    await store.voidTrace(idOf(request, 'tuneId'), idOf(request, 'traceId'), (await bodyOf('void', request)).reason, actorOf(request));
     response.status(204).end();
   });
 

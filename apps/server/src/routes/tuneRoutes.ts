@@ -1,48 +1,32 @@
-import {
-  ChangesQuery,
-  EditSchema,
-  HistoryQuery,
-  MOST_VERSION,
-  NEW_READING_SCHEMAS,
-  NewReadingSchema,
-  NewTuneSchema,
-  SaveChainSchema,
-  SaveMarkSchema,
-  SaveTuneSchema,
-  SheetQuery,
-  SignSheetSchema,
-  TuneListQuery,
-  VoidSchema,
-  type NewReading,
-} from '@yield/contract';
+import { ChangesQuery, HistoryQuery, MOST_VERSION, SheetQuery, TuneListQuery, type NewReading } from '@yield/contract';
 import { chainFaults, takesReading } from '@yield/core';
-import express, { Router, type Request } from 'express';
+import { Router, type Request, type RequestHandler } from 'express';
 import { takenBy } from '../clocks.ts';
 import type { MakeSheet } from '../handover/sheetMaker.ts';
 import { faulty, notFound } from '../problem.ts';
 import { actorOf, bodyOf, idOf, queryOf } from '../requests.ts';
-import type { ServerSettings } from '../settings.ts';
 import type { TuneList } from '../store/tuneList.ts';
 import type { TuneStore } from '../store/tuneStore.ts';
 
 /** Tunes, their chains, readings and marks. */
-export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pick<TuneList, 'page'>, makeSheet: MakeSheet): Router {
+export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<TuneList, 'page'>, makeSheet: MakeSheet): Router {
   const router = Router();
-  router.use(express.json({ limit: settings.jsonLimitBytes, strict: false }));
+  router.use(json);
 
   router.get('/', async (request, response) => {
-    const { rows, total } = await list.page(queryOf(TuneListQuery, request));
+    const { rows, total, pending } = await list.page(queryOf(TuneListQuery, request));
     response.setHeader('X-Total-Count', total);
+    if (pending > 0) response.setHeader('X-Pending-Count', pending);
     response.json(rows);
   });
   router.post('/', async (request, response) => {
-    response.status(201).json(await store.create(bodyOf(NewTuneSchema, request), actorOf(request)));
+    response.status(201).json(await store.create(await bodyOf('newTune', request), actorOf(request)));
   });
   router.get('/archive', async (_request, response) => {
     response.json(await store.archive());
   });
   router.post('/:tuneId/copy', async (request, response) => {
-    response.status(201).json(await store.copy(idOf(request, 'tuneId'), bodyOf(NewTuneSchema, request), actorOf(request)));
+    response.status(201).json(await store.copy(idOf(request, 'tuneId'), await bodyOf('newTune', request), actorOf(request)));
   });
   router.get('/:tuneId', async (request, response) => {
     response.json(await store.read(idOf(request, 'tuneId')));
@@ -78,13 +62,13 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
     response.json(await store.sheets(idOf(request, 'tuneId')));
   });
   router.post('/:tuneId/sheets', async (request, response) => {
-    response.status(201).json(await store.sign(idOf(request, 'tuneId'), bodyOf(SignSheetSchema, request), actorOf(request)));
+    response.status(201).json(await store.sign(idOf(request, 'tuneId'), await bodyOf('signSheet', request), actorOf(request)));
   });
   router.get('/:tuneId/changes', async (request, response) => {
     response.json(await store.changes(idOf(request, 'tuneId'), queryOf(ChangesQuery, request).since));
   });
   router.put('/:tuneId', async (request, response) => {
-    response.json(await store.save(idOf(request, 'tuneId'), bodyOf(SaveTuneSchema, request), actorOf(request)));
+    response.json(await store.save(idOf(request, 'tuneId'), await bodyOf('saveTune', request), actorOf(request)));
   });
   router.delete('/:tuneId', async (request, response) => {
     await store.putAway(idOf(request, 'tuneId'), actorOf(request));
@@ -95,7 +79,7 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
     response.status(204).end();
   });
   router.put('/:tuneId/chain', async (request, response) => {
-    const body = bodyOf(SaveChainSchema, request);
+    const body = await bodyOf('saveChain', request);
     const faults = chainFaults(body.chain).map((fault) => ({ ...fault, pointer: `/chain${fault.pointer}` }));
     if (faults.length > 0) throw faulty(faults);
     response.json(await store.saveChain(idOf(request, 'tuneId'), body, actorOf(request)));
@@ -106,20 +90,20 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
     response.json(await store.revision(idOf(request, 'tuneId'), version));
   });
   router.put('/:tuneId/edits/:editId', async (request, response) => {
-    const edit = bodyOf(EditSchema, request);
+    const edit = await bodyOf('edit', request);
     response.json(await store.edit(idOf(request, 'tuneId'), idOf(request, 'editId'), edit, actorOf(request)));
   });
   router.get('/:tuneId/history', async (request, response) => {
     response.json(await store.history(idOf(request, 'tuneId'), queryOf(HistoryQuery, request)));
   });
   router.put('/:tuneId/readings/:readingId', async (request, response) => {
-    const reading = readingOf(request);
+    const reading = await readingOf(request);
     const taken = takenBy(request, reading.takenAt);
     const outcome = await store.saveReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), reading, taken, actorOf(request));
     response.status(outcome === 'stored' ? 201 : 200).json({ outcome, takenAt: taken.takenAt.toISOString() });
   });
   router.post('/:tuneId/readings/:readingId/void', async (request, response) => {
-    await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), bodyOf(VoidSchema, request).reason, actorOf(request));
+    await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), (await bodyOf('void', request)).reason, actorOf(request));
     response.status(204).end();
   });
   router.post('/:tuneId/readings/:readingId/restore', async (request, response) => {
@@ -127,15 +111,15 @@ export function tuneRoutes(settings: ServerSettings, store: TuneStore, list: Pic
     response.status(204).end();
   });
   router.put('/:tuneId/marks/:stepId', async (request, response) => {
-    response.json(await store.saveMark(idOf(request, 'tuneId'), request.params.stepId, bodyOf(SaveMarkSchema, request), actorOf(request)));
+    response.json(
+      await store.saveMark(idOf(request, 'tuneId'), request.params.stepId, await bodyOf('saveMark', request), actorOf(request)),
+    );
   });
   return router;
 }
 
-/** Checked against what its kind asks for, so that faults speak of that kind alone. */
-function readingOf(request: Request): NewReading {
-  const kind = String((request.body as { kind?: unknown } | undefined)?.kind);
-  const reading = bodyOf(NEW_READING_SCHEMAS.get(kind) ?? NewReadingSchema, request) as NewReading;
+async function readingOf(request: Request): Promise<NewReading> {
+  const reading = await bodyOf('reading', request);
   if (!takesReading(reading.stepId, reading.kind)) {
     throw faulty([{ pointer: '/kind', message: `the step ${reading.stepId} takes no reading of the kind ${reading.kind}` }]);
   }

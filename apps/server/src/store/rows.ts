@@ -1,5 +1,4 @@
 import type { SavedMark, SavedReading, TraceInfo, TuneHead } from '@yield/contract';
-import type { DataSource } from 'typeorm';
 import type { MarkRow, ReadingRow, TraceRow, TuneRow } from '../database/entities.ts';
 
 // Rows as they are stored, turned into what the core and the answers have.
@@ -27,13 +26,30 @@ type ReadRow = Pick<
   'id' | 'tuneId' | 'stepId' | 'kind' | 'value' | 'resolution' | 'conditions' | 'takenAt' | 'voidedReason' | 'chainVersion'
 >;
 
+/** Asks a database: a DataSource, or a thread's own connection. */
+interface Queried {
+  query: <T>(sql: string, parameters: unknown[]) => Promise<T>;
+}
+
 /** The readings of tunes, oldest first. Not as entities: of thousands of rows, making those takes longer than reading them. */
-export const readingRowsOf = (dataSource: DataSource, tuneIds: readonly string[], ids?: readonly string[]): Promise<ReadRow[]> =>
-  dataSource.query<ReadRow[]>(
+export const readingRowsOf = (database: Queried, tuneIds: readonly string[], ids?: readonly string[]): Promise<ReadRow[]> =>
+  database.query<ReadRow[]>(
     `SELECT "id", "tune_id" AS "tuneId", "step_id" AS "stepId", "kind", "value", "resolution", "conditions",
       "taken_at" AS "takenAt", "voided_reason" AS "voidedReason", "chain_version" AS "chainVersion"
      FROM "reading" WHERE "tune_id" = ANY($1) AND ($2::uuid[] IS NULL OR "id" = ANY($2)) ORDER BY "taken_at", "stored_at"`,
     [tuneIds, ids ?? null],
+  );
+
+type TraceReadRow = Omit<TraceRow, 'bytes' | 'contentType' | 'clientAt' | 'storedAt' | 'voidedAt'>;
+
+/** The captures of tunes without their bytes, oldest first. */
+export const traceRowsOf = (database: Queried, tuneIds: readonly string[]): Promise<TraceReadRow[]> =>
+  database.query<TraceReadRow[]>(
+    `SELECT "id", "tune_id" AS "tuneId", "step_id" AS "stepId", "file_name" AS "fileName", "byte_length" AS "byteLength", "sha256",
+      "channel_index" AS "channelIndex", "full_scale_volt" AS "fullScaleVolt", "probe", "analysis", "analysis_version" AS "analysisVersion",
+      "conditions", "taken_at" AS "takenAt", "voided_reason" AS "voidedReason", "chain_version" AS "chainVersion"
+     FROM "trace" WHERE "tune_id" = ANY($1) ORDER BY "taken_at", "stored_at"`,
+    [tuneIds],
   );
 
 export const readingOf = ({
@@ -58,7 +74,7 @@ export const readingOf = ({
   ...onRevision(chainVersion),
 });
 
-export function traceOf(row: TraceRow): TraceInfo {
+export function traceOf(row: TraceReadRow): TraceInfo {
   const { id, stepId, fileName, channelIndex, analysis, conditions, takenAt, voidedReason } = row;
   const { sha256, byteLength, analysisVersion, fullScaleVolt, probe } = row;
   return {

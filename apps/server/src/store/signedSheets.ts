@@ -1,5 +1,5 @@
 import type { SignedSheet, SignSheet, TuneDetail } from '@yield/contract';
-import { newSituation, ownerSheet, runOf, type OwnerSheet } from '@yield/core';
+import { settledSituation, ownerSheet, runOf, type OwnerSheet } from '@yield/core';
 import type { DataSource } from 'typeorm';
 import { faulty, notFound, staleSave } from '../problem.ts';
 import { changeTune, NOBODY, type Actor } from './history.ts';
@@ -8,7 +8,7 @@ import { TuneEntity } from '../database/entities.ts';
 
 /** The sheet of a tune as it stands, unsigned. */
 export function sheetOf({ name, vehicle, chain, settings, ...records }: TuneDetail, madeAt: string): OwnerSheet {
-  const now = newSituation(chain.body, settings, records);
+  const now = settledSituation(chain.body, settings, records);
   return ownerSheet(now, runOf(now), { job: name, vehicle, madeAt });
 }
 

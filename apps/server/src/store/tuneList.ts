@@ -1,24 +1,27 @@
 import type { TuneListQuery, TuneListRow } from '@yield/contract';
-import { SUMMARY_VERSION, type RunSummary } from '@yield/core';
+import { emptySummary, SUMMARY_VERSION, type RunSummary } from '@yield/core';
+import os from 'node:os';
 import { Piscina } from 'piscina';
-import { In, type DataSource } from 'typeorm';
-import { ChainEntity, MarkEntity, TraceEntity, type TuneRow } from '../database/entities.ts';
+import type { DataSource } from 'typeorm';
+import type { TuneRow } from '../database/entities.ts';
 import { threadCode } from '../threadCode.ts';
-import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
-import type { SummaryTask } from './summaryTask.ts';
+import { headOf } from './rows.ts';
+import { summaryKey, type SummaryTask } from './summaryTask.ts';
 
-/** So many tunes are read at once while summaries are made anew. */
-const BATCH = 10;
+/** So many tunes are read at once while summaries are made anew; beside the work fewer, so that whoever asks waits for less. */
+const BATCH = { asked: 10, beside: 5 };
+const THREADS = Math.max(1, Math.min(4, os.availableParallelism()));
+/** A list does not wait longer for summaries: what is missing by then comes with the next look. */
+const PATIENCE_MS = 1200;
 /** So many tunes are listed where nobody says how many. */
 export const USUAL_PAGE = 200;
-
-/** What the summary of a tune was, or would be, worked out from. */
-const nowOf = ({ changes }: Pick<TuneRow, 'changes'>): string => `${changes}/${SUMMARY_VERSION}`;
 
 export interface TuneListPage {
   rows: TuneListRow[];
   /** of all that were sought, however many are on this page */
   total: number;
+  /** rows of this page whose summary is still being worked out */
+  pending: number;
 }
 
 /** The list of tunes. Summaries are worked out on a thread of their own: the list of a full store never holds up a reading. */
@@ -36,42 +39,34 @@ const ORDER = {
   open: `${LEFT} DESC, "updated_at" DESC`,
 } as const;
 
-type ListedRow = Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'version' | 'updatedAt' | 'changes' | 'summary' | 'summaryOf' | 'settings'>;
-const COLUMNS = `"id", "name", "vehicle", "version", "updated_at" AS "updatedAt", "changes", "summary", "summary_of" AS "summaryOf", "settings"`;
+type ListedRow = Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'version' | 'updatedAt' | 'changes' | 'summary' | 'summaryOf'>;
+const COLUMNS = `"id", "name", "vehicle", "version", "updated_at" AS "updatedAt", "changes", "summary", "summary_of" AS "summaryOf"`;
 
-export function tuneList(dataSource: DataSource): TuneList {
-  const pool = new Piscina<SummaryTask, RunSummary>({
+export function tuneList(dataSource: DataSource, databaseUrl: string, patienceMs = PATIENCE_MS): TuneList {
+  const pool = new Piscina<SummaryTask, Record<string, RunSummary>>({
     ...threadCode(new URL('./summaryTask', import.meta.url)),
     minThreads: 0,
-    maxThreads: 1,
+    maxThreads: THREADS,
+    concurrentTasksPerWorker: 1,
     idleTimeout: 120_000,
   });
   /** Thirty readers of one list ask for one summary once. */
   const making = new Map<string, Promise<RunSummary | undefined>>();
 
-  /** The summaries of these tunes, made anew where their tune changed since. */
-  async function renewed(tunes: readonly ListedRow[]): Promise<Map<string, RunSummary>> {
-    const made = new Map<string, RunSummary>();
-    for (let from = 0; from < tunes.length; from += BATCH) {
-      const batch = tunes.slice(from, from + BATCH);
-      const fresh = batch.filter((tune) => !making.has(`${tune.id}/${nowOf(tune)}`));
-      if (fresh.length > 0) {
-        const all = summariesOf(dataSource, pool, fresh);
-        for (const tune of fresh) {
-          const key = `${tune.id}/${nowOf(tune)}`;
-          making.set(
-            key,
-            all.then((found) => found.get(tune.id)).finally(() => making.delete(key)),
-          );
-        }
-      }
-      const summaries = await Promise.all(batch.map((tune) => making.get(`${tune.id}/${nowOf(tune)}`) ?? Promise.resolve(undefined)));
-      batch.forEach(({ id }, i) => {
-        const summary = summaries[i];
-        if (summary !== undefined) made.set(id, summary);
-      });
+  /** Has the summaries of these tunes made, unless they are being made already. @returns those of all of them, each by and by */
+  function make(tunes: readonly ListedRow[], batch: number): Map<string, Promise<RunSummary | undefined>> {
+    const keyOf = (tune: ListedRow): string => `${tune.id}/${summaryKey(tune)}`;
+    const fresh = tunes.filter((tune) => !making.has(keyOf(tune)));
+    for (let from = 0; from < fresh.length; from += batch) {
+      const some = fresh.slice(from, from + batch);
+      const made = pool.run({ databaseUrl, ids: some.map(({ id }) => id) });
+      for (const tune of some)
+        making.set(
+          keyOf(tune),
+          made.then((all) => all[tune.id]).finally(() => making.delete(keyOf(tune))),
+        );
     }
-    return made;
+    return new Map(tunes.map((tune) => [tune.id, making.get(keyOf(tune))!]));
   }
 
   return {
@@ -82,14 +77,15 @@ export function tuneList(dataSource: DataSource): TuneList {
          ORDER BY ${ORDER[sort]} LIMIT $2 OFFSET $3`,
         [search.trim(), limit, offset],
       );
-      const fresh = await renewed(rows.filter((row) => row.summary === null || row.summaryOf !== nowOf(row)));
-      return {
-        total: Number(rows[0]?.total ?? 0),
-        rows: rows.flatMap((row) => {
-          const summary = fresh.get(row.id) ?? row.summary;
-          return summary === null ? [] : [{ ...headOf(row), summary }];
-        }),
-      };
+      const fresh = await madeWithin(make(rows.filter(isOutdated), BATCH.asked), patienceMs);
+      const listed = rows.map((row): TuneListRow => {
+        if (!isOutdated(row)) return { ...headOf(row), summary: row.summary ?? emptySummary() };
+        const own = fresh.get(row.id);
+        return own === undefined
+          ? { ...headOf(row), summary: row.summary ?? emptySummary(), isPending: true }
+          : { ...headOf(row), summary: own };
+      });
+      return { total: Number(rows[0]?.total ?? 0), rows: listed, pending: listed.filter(({ isPending }) => isPending === true).length };
     },
     renewAll: async () => {
       const rows = await dataSource.query<ListedRow[]>(
@@ -97,55 +93,29 @@ export function tuneList(dataSource: DataSource): TuneList {
          AND ("summary" IS NULL OR "summary_of" IS DISTINCT FROM "changes" || '/' || $1) ORDER BY "updated_at" DESC`,
         [SUMMARY_VERSION],
       );
-      await renewed(rows);
+      // So few at a time that whoever asks for a page is next.
+      const atOnce = BATCH.beside * THREADS;
+      for (let from = 0; from < rows.length; from += atOnce)
+        await Promise.allSettled(make(rows.slice(from, from + atOnce), BATCH.beside).values());
     },
     close: () => pool.destroy(),
   };
 }
 
-/** Reads a few tunes whole, works them out, and keeps what came of it. */
-async function summariesOf(
-  dataSource: DataSource,
-  pool: Piscina<SummaryTask, RunSummary>,
-  tunes: readonly ListedRow[],
-): Promise<Map<string, RunSummary>> {
-  const ids = tunes.map(({ id }) => id);
-  const where = { tuneId: In(ids) };
-  const [chains, readings, traces, marks] = await Promise.all([
-    dataSource.getRepository(ChainEntity).findBy(where),
-    readingRowsOf(dataSource, ids),
-    dataSource.getRepository(TraceEntity).find({ where, order: { takenAt: 'ASC', storedAt: 'ASC' } }),
-    dataSource.getRepository(MarkEntity).findBy(where),
-  ]);
-  const [readingsBy, tracesBy, marksBy] = [byTune(readings), byTune(traces), byTune(marks)];
-  const made = new Map<string, RunSummary>();
-  for (const tune of tunes) {
-    const chain = chains.find(({ tuneId }) => tuneId === tune.id)?.body;
-    if (chain === undefined) continue;
-    const records = {
-      readings: (readingsBy.get(tune.id) ?? []).map(readingOf),
-      traces: (tracesBy.get(tune.id) ?? []).map(traceOf),
-      marks: (marksBy.get(tune.id) ?? []).map(markOf),
-    };
-    const summary = await pool.run({ chain, settings: tune.settings, records });
-    made.set(tune.id, summary);
-    // Not through the repository: it would count up the tune's version. A change that came meanwhile has another number.
-    await dataSource.query('UPDATE "tune" SET "summary" = $1, "summary_of" = $2 WHERE "id" = $3 AND "changes" = $4', [
-      JSON.stringify(summary),
-      nowOf(tune),
-      tune.id,
-      tune.changes,
-    ]);
-  }
-  return made;
-}
+const isOutdated = (row: ListedRow): boolean => row.summary === null || row.summaryOf !== summaryKey(row);
 
-function byTune<T extends { tuneId: string }>(rows: readonly T[]): Map<string, T[]> {
-  const by = new Map<string, T[]>();
-  for (const row of rows) {
-    const own = by.get(row.tuneId);
-    if (own === undefined) by.set(row.tuneId, [row]);
-    else own.push(row);
-  }
-  return by;
+/** What of it is there within so many milliseconds; one that fails holds up no other. */
+async function madeWithin(asked: ReadonlyMap<string, Promise<RunSummary | undefined>>, ms: number): Promise<Map<string, RunSummary>> {
+  const made = new Map<string, RunSummary>();
+  const all = [...asked].map(async ([id, coming]) => {
+    const summary = await coming.catch(() => undefined);
+    if (summary !== undefined) made.set(id, summary);
+  });
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const patience = new Promise<void>((resolve) => {
+    timer = setTimeout(resolve, ms);
+  });
+  await Promise.race([Promise.all(all), patience]);
+  clearTimeout(timer);
+  return new Map(made);
 }

@@ -25,7 +25,7 @@ import {
   changesBetween,
   conflictsOf,
   EMPTY_CHAIN,
-  newSituation,
+  settledSituation,
   runOf,
   runReport,
   stepIdPattern,
@@ -191,7 +191,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
 
     run: async (id: string): Promise<RunReport> => {
       const { chain, settings, ...records } = await read(id);
-      const now = newSituation(chain.body, settings, records);
+      const now = settledSituation(chain.body, settings, records);
       return runReport(runOf(now), now);
     },
 

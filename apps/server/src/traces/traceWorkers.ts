@@ -1,9 +1,9 @@
-import { CoreError, type CaptureConditions, type TraceAnalysis } from '@yield/core';
-import type { Response } from 'express';
+import { CoreError, type TraceAnalysis } from '@yield/core';
 import { Piscina } from 'piscina';
 import { Problem } from '../problem.ts';
 import { threadCode } from '../threadCode.ts';
 import { Starved, type Arriving } from './arriving.ts';
+import { captureOptions, type CaptureSpec } from './captureOptions.ts';
 import { traceOnThreads, type OnThread } from './largeTrace.ts';
 import type { TraceAsk, WorkerResult, WorkerTask, WorkerTaskName, WorkerTasks } from './traceTask.ts';
 
@@ -88,42 +88,11 @@ function problemOfTask(error: unknown, isOverTime: boolean): unknown {
   return error;
 }
 
-/** A signal for work that is only wanted as long as somebody waits for its answer. */
-export function untilGone(response: Response): AbortSignal {
-  const gone = new AbortController();
-  response.once('close', () => {
-    if (!response.writableFinished) gone.abort();
-  });
-  return gone.signal;
-}
-
 /** Judges the bytes of a capture, as they came, under its conditions. */
 export type Analyse = (bytes: Buffer, capture: CaptureSpec, signal?: AbortSignal) => Promise<TraceAnalysis>;
-
-export interface CaptureSpec {
-  conditions: CaptureConditions;
-  limitThdPercent: number;
-  fullScaleVolt: number | null;
-  probe: number | null;
-}
 
 /** Judges a capture under its conditions: the tone that played, or the sweep. */
 export const analyseWith =
   (workers: TraceWorkers): Analyse =>
-  (bytes, { conditions, limitThdPercent, fullScaleVolt, probe }, signal) =>
-    workers.run(
-      'trace',
-      {
-        bytes,
-        options: {
-          toneHz: conditions.toneHz,
-          limitThdPercent,
-          ...(fullScaleVolt === null ? {} : { fullScaleVolt }),
-          ...(probe === null ? {} : { probe }),
-          ...(conditions.at !== 'load' && conditions.sweep !== undefined ? { sweep: conditions.sweep } : {}),
-          ...(conditions.at === 'air' && conditions.pulse === true ? { pulse: true } : {}),
-          ...(conditions.at === 'air' && conditions.curve === true ? { curve: true } : {}),
-        },
-      },
-      signal,
-    );
+  (bytes, capture, signal) =>
+    workers.run('trace', { bytes, options: captureOptions(capture) }, signal);

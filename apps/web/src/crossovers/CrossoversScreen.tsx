@@ -1,5 +1,6 @@
 import type { TuneDetail } from '@yield/contract';
 import {
+  countedRecords,
   crossoverFindings,
   gravestFirst,
   likeVoices,
@@ -60,7 +61,7 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
   const voices = useMemo(() => likeVoices(voicesOf(chain)), [chain]);
   // What was measured, of the filters as they are planned here.
   const proved = useMemo(
-    () => (run === null ? NOTHING_PROVED : provedNow(newSituation(chain, tune.settings, run.now.records))),
+    () => (run === null ? NOTHING_PROVED : provedNow(newSituation(chain, tune.settings, countedRecords(run.now)))),
     [chain, tune.settings, run],
   );
   const shares = useMemo(() => voices.map((voice) => powerShare(chain, voice)), [chain, voices]);

@@ -2,7 +2,7 @@ import { createSelector, weakMapMemoize } from '@reduxjs/toolkit';
 import type { TuneDetail } from '@yield/contract';
 import {
   levelPath,
-  newSituation,
+  settledSituation,
   nextStep,
   pathChannel,
   runOf,
@@ -79,7 +79,7 @@ const evaluated = weakMapMemoize((stored: TuneDetail, entries: readonly OutboxEn
     traces: voided(merged(tune.traces, unsentTraces), voids),
     marks: marked(tune.marks, own),
   };
-  const now = newSituation(tune.chain.body, tune.settings, records);
+  const now = settledSituation(tune.chain.body, tune.settings, records);
   return { tune, now, steps: runOf(now), unsentIds: new Set(own.map(({ id }) => id)) };
 });
 

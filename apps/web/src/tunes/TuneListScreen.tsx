@@ -1,7 +1,7 @@
 import type { TuneListRow } from '@yield/contract';
 import { chainFromGear } from '@yield/core';
 import { Copy, Download, Flag, Plus, RotateCcw, Trash2 } from 'lucide-react';
-import { useDeferredValue, useState, type JSX } from 'react';
+import { useDeferredValue, useEffect, useState, type JSX } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { problemWords } from '../api/problem.ts';
 import {
@@ -41,6 +41,13 @@ export function TuneListScreen(): JSX.Element {
     { refetchOnMountOrArgChange: true },
   );
   const tunes = (currentData ?? data)?.rows;
+  const pending = tunes?.filter(({ isPending }) => isPending === true).length ?? 0;
+  // After an update every tune is worked out anew, by and by: the page fills as they come.
+  useEffect(() => {
+    if (pending === 0) return undefined;
+    const timer = setTimeout(() => void refetch(), 1000);
+    return () => clearTimeout(timer);
+  }, [pending, refetch, data]);
   const total = (currentData ?? data)?.total ?? 0;
   // Once there were tunes, nothing found is no empty shop.
   const isEmpty = tunes?.length === 0 && search === '';
@@ -113,6 +120,14 @@ export function TuneListScreen(): JSX.Element {
       {tunes !== undefined && !isEmpty && (
         <>
           {tunes.length === 0 && <p className="text-quiet py-6">No tune is called “{sought.trim()}”, and no vehicle.</p>}
+          {pending > 0 && (
+            <div role="status" className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-1">
+              <span className="text-quiet">
+                Working out {tunes.length - pending + 1} of {tunes.length} tunes
+              </span>
+              <progress className="progress progress-primary w-48" max={tunes.length} value={tunes.length - pending} />
+            </div>
+          )}
           <ul className="divide-line border-line divide-y border-y">
             {tunes.map((tune) => (
               <TuneRow
@@ -186,6 +201,13 @@ function Archive({ onRestore }: { onRestore: (id: string) => void }): JSX.Elemen
   );
 }
 
+/** What is said of a tune that nothing is found wrong with. */
+function nothingWords({ summary, isPending }: TuneListRow): string {
+  if (summary.fault !== undefined) return summary.fault;
+  if (isPending === true) return 'Being worked out …';
+  return summary.total === 0 ? 'Describe the chain first: source, amplifiers, channels.' : 'Nothing needs attention.';
+}
+
 function TuneRow({ tune, onCopy, onPutAway }: { tune: TuneListRow; onCopy: () => void; onPutAway: () => void }): JSX.Element {
   const { id, name, vehicle, summary, updatedAt } = tune;
   const [remove] = useDeleteTuneMutation();
@@ -224,11 +246,7 @@ function TuneRow({ tune, onCopy, onPutAway }: { tune: TuneListRow; onCopy: () =>
             )}
           </ul>
         )}
-        {summary.attention.length === 0 && (
-          <p className="text-quiet">
-            {summary.total === 0 ? 'Describe the chain first: source, amplifiers, channels.' : 'Nothing needs attention.'}
-          </p>
-        )}
+        {summary.attention.length === 0 && <p className="text-quiet">{nothingWords(tune)}</p>}
         {summary.next !== undefined && !summary.attention.some(({ stepId }) => stepId === summary.next?.stepId) && (
           <p className="mt-2 flex gap-2.5">
             <span className="pt-0.5">

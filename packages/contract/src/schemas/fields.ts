@@ -20,10 +20,21 @@ export const percent = (title: string): TNumber => number(title, '%', { exclusiv
 /** The largest version that is stored: PostgreSQL's integer. */
 export const MOST_VERSION = 2 ** 31 - 1;
 export const version = Type.Integer({ title: 'version', minimum: 1, maximum: MOST_VERSION });
+/** The highest count that an archive brings along: a tune goes on counting from there, and the database's integer ends. */
+export const MAX_BROUGHT_COUNT = 1_000_000_000;
 export const uuid = Type.String({ title: 'id', format: 'uuid' });
 export const instant = Type.String({ title: 'time', format: 'date-time' });
+/** A circuit such as `(A1+A2)|(B1+B2)`, as the core reads it. */
+export const networkField = Type.String({ title: 'network', minLength: 1, maxLength: 2000, format: 'network' });
 /** A name that a person types: never blank. */
 export const name = (title: string): ReturnType<typeof Type.String> => Type.String({ title, minLength: 1, maxLength: 200, pattern: '\\S' });
 export const text = (title: string): ReturnType<typeof Type.String> => Type.String({ title, maxLength: 2000 });
+/**
+ * Plain data of any shape, but no more of it than anything that Yield writes has: whatever reads it later, by recursion or field by
+ * field, ends soon.
+ */
+export const boundedData = (title: string) =>
+  Type.Record(Type.String({ maxLength: 200 }), Type.Unknown(), { title, maxData: MAX_DATA });
+const MAX_DATA = { nodes: 50_000, characters: 2_000_000 };
 /** Extra fields are refused, so that a misspelt unit never passes. */
 export const strict = <T extends TProperties>(properties: T): TObject<T> => Type.Object(properties, { additionalProperties: false });

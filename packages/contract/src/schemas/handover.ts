@@ -1,6 +1,6 @@
 import type { OwnerSheet } from '@yield/core';
 import { Type, type Static } from 'typebox';
-import { instant, MOST_VERSION, name, strict, text, uuid } from './fields.ts';
+import { boundedData, instant, MAX_BROUGHT_COUNT, MOST_VERSION, name, strict, text, uuid } from './fields.ts';
 import {
   ChainSchema,
   CONDITIONS_SCHEMAS,
@@ -12,6 +12,8 @@ import {
 } from './records.ts';
 
 const count = (title: string, minimum: number) => Type.Integer({ title, minimum, maximum: MOST_VERSION });
+/** A count that an archive tells. */
+const brought = (title: string, minimum: number) => Type.Integer({ title, minimum, maximum: MAX_BROUGHT_COUNT });
 /** Sheets tell findings in whole sentences. */
 const words = (title: string) => Type.String({ title, maxLength: 8000 });
 
@@ -122,7 +124,7 @@ export interface SignedSheet {
 }
 
 const optionalInstant = Type.Optional(instant);
-const chainVersion = Type.Optional(count('revision of the chain', 1));
+const chainVersion = Type.Optional(brought('revision of the chain', 1));
 const voiding = { voidedAt: optionalInstant, voidedReason: Type.Optional(text('reason')) };
 
 const OPERATION_KINDS = [
@@ -155,10 +157,10 @@ export const TuneFileSchema = strict({
   settings: SettingsSchema,
   createdAt: instant,
   updatedAt: instant,
-  changes: count('changes', 1),
-  headVersion: count('version', 1),
-  chain: strict({ version: count('revision', 1), body: ChainSchema }),
-  revisions: Type.Array(strict({ version: count('revision', 1), body: Type.Record(Type.String(), Type.Unknown()) }), {
+  changes: brought('changes', 1),
+  headVersion: brought('version', 1),
+  chain: strict({ version: brought('revision', 1), body: ChainSchema }),
+  revisions: Type.Array(strict({ version: brought('revision', 1), body: boundedData('revision') }), {
     title: 'revisions of the chain',
     maxItems: 20_000,
   }),
@@ -199,7 +201,7 @@ export const TuneFileSchema = strict({
     }),
     { title: 'captures', maxItems: 20_000 },
   ),
-  marks: Type.Array(strict({ ...StepMarkSchema.properties, version: count('version', 1), chainVersion }), {
+  marks: Type.Array(strict({ ...StepMarkSchema.properties, version: brought('version', 1), chainVersion }), {
     title: 'ticks',
     maxItems: 20_000,
   }),
@@ -208,9 +210,9 @@ export const TuneFileSchema = strict({
       id: uuid,
       kind: Type.Enum([...OPERATION_KINDS], { title: 'kind of change' }),
       subject: Type.Optional(text('subject')),
-      body: Type.Record(Type.String(), Type.Unknown()),
-      chainVersion: count('revision of the chain', 1),
-      change: count('change', 1),
+      body: boundedData('what was changed'),
+      chainVersion: brought('revision of the chain', 1),
+      change: brought('change', 1),
       at: instant,
       clientAt: optionalInstant,
       who: Type.Optional(text('who')),
@@ -220,12 +222,12 @@ export const TuneFileSchema = strict({
   sheets: Type.Array(
     strict({
       id: uuid,
-      issue: count('issue', 1),
+      issue: brought('issue', 1),
       signedBy: name('name'),
       signedAt: instant,
       leftOpen: text('what is left open'),
-      chainVersion: count('revision of the chain', 1),
-      changes: count('changes', 1),
+      chainVersion: brought('revision of the chain', 1),
+      changes: brought('changes', 1),
       sheet: OwnerSheetSchema,
     }),
     { title: 'signed sheets', maxItems: 2000 },

@@ -24,7 +24,22 @@ import {
 } from '@yield/core';
 import { Type, type Static, type TSchema } from 'typebox';
 import { DriverModelSchema, EnclosureSchema, FilterFields, HookupMode } from './calculations.ts';
-import { hertz, instant, MOST_VERSION, name, number, ohm, percent, strict, text, uuid, version, volt, watt } from './fields.ts';
+import {
+  hertz,
+  instant,
+  MOST_VERSION,
+  name,
+  networkField,
+  number,
+  ohm,
+  percent,
+  strict,
+  text,
+  uuid,
+  version,
+  volt,
+  watt,
+} from './fields.ts';
 
 const key = Type.String({ title: 'id', minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9-]+$' });
 const volumeStep = (title: string): ReturnType<typeof Type.Integer> => Type.Integer({ title, minimum: 1, maximum: 1000 });
@@ -139,7 +154,7 @@ export const DriverSchema = strict({
 });
 const terminal = Type.String({ title: 'terminal', pattern: '^[A-Za-z][A-Za-z0-9_]{0,31}[+-]$' });
 export const WiringSchema = strict({
-  network: Type.String({ title: 'network', minLength: 1, maxLength: 2000 }),
+  network: networkField,
   joins: Type.Optional(Type.Array(Type.Tuple([terminal, terminal]), { title: 'wires', maxItems: 200 })),
   seriesResistorOhm: Type.Optional(ohm('series resistor')),
   seriesResistorRatedWatt: Type.Optional(watt('rating of the series resistor')),
@@ -660,6 +675,8 @@ export interface ArchivedTune extends TuneHead {
 
 export interface TuneListRow extends TuneHead {
   summary: RunSummary;
+  /** the summary is being worked out: what stands there is of an earlier state, or empty */
+  isPending?: true;
 }
 
 export interface TuneDetail extends TuneHead {

@@ -70,6 +70,15 @@ export function parseNetwork(text: string, known: ReadonlySet<string>, pointer =
   return flattened(network);
 }
 
+/**
+ * Reads a network as conditions carry it: the coils that it names are those that there were.
+ *
+ * @throws {CoreError} `INPUT_INVALID` as `parseNetwork`, but for names that are not known
+ * @example networkText(parseOwnNetwork('A1 + A2')) // 'A1+A2'
+ */
+export const parseOwnNetwork = (text: string, pointer = '/network'): Network =>
+  parseNetwork(text, new Set(text.match(/[A-Za-z]\w*/g)), pointer);
+
 /** The network as text, with no more parentheses than needed. */
 export function networkText(network: Network): string {
   if (network.kind === 'coil') return `${network.reversed ? '-' : ''}${network.coil}`;

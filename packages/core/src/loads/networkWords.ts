@@ -1,6 +1,6 @@
 import type { LoadCoil } from './drivers.ts';
 import { familyOf } from './loadOptions.ts';
-import { coilsIn, parseNetwork, type Network } from './network.ts';
+import { coilsIn, parseOwnNetwork, type Network } from './network.ts';
 
 /** A wiring in a few words, such as "coils in series, drivers in parallel" or "2 groups in parallel". */
 export function networkWords(network: Network, coils: readonly LoadCoil[]): string {
@@ -28,7 +28,7 @@ export function networkWords(network: Network, coils: readonly LoadCoil[]): stri
  * @example networkTextWords('(A1+A2)|(B1+B2)') // 'coils in series, drivers in parallel'
  */
 export function networkTextWords(text: string): string {
-  const network = parseNetwork(text, new Set(text.match(/[A-Za-z]\w*/g)));
+  const network = parseOwnNetwork(text);
   const coils = coilsIn(network).map(({ coil }): LoadCoil => ({ name: coil, driver: coil.replace(/\d+$/, ''), nominalOhm: 1 }));
   return networkWords(network, coils);
 }

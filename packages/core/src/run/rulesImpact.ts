@@ -1,7 +1,8 @@
 import { voltageRatioDb } from '../levels/decibels.ts';
 import type { HouseRules } from '../job/chain.ts';
-import { newSituation, type Situation } from './frame/situation.ts';
+import type { Situation } from './frame/situation.ts';
 import { runOf, type RunStep } from './run.ts';
+import { settledSituation } from './settledSituation.ts';
 
 /** What another answer of the house would change in a tune. */
 export interface RulesImpact {
@@ -17,7 +18,7 @@ const NOTABLE_DB = 0.05;
 
 /** What a tune's run would be under other house rules, against what it is. */
 export function rulesImpact(now: Situation, steps: readonly RunStep[], rules: HouseRules): RulesImpact {
-  const then = newSituation(now.chain, { ...now.settings, rules }, now.records);
+  const then = settledSituation(now.chain, { ...now.settings, rules }, now.records);
   const after = new Map(runOf(then).map((step) => [step.id, step]));
   const counts = new Map<string, number>();
   const undone: RunStep[] = [];

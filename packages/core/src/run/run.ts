@@ -3,9 +3,10 @@ import type { StepMark } from '../job/records.ts';
 import { channelsNow, type ChannelNow } from './frame/channels.ts';
 import { cautionOf, gateOf, type Gate } from './frame/gate.ts';
 import type { Judgement } from './frame/judgement.ts';
-import { markAt, recordsAt, type Situation } from './frame/situation.ts';
+import { markAt, once, recordsAt, type Situation } from './frame/situation.ts';
 import { STAGES } from './frame/stages.ts';
 import { stepsOfKind, type Checks, type Step, type StepKind, type StepWords } from './frame/stepKind.ts';
+import { cannotJudge, unjudged } from './cannotJudge.ts';
 import { KINDS } from './kinds/index.ts';
 
 /** One step of a run, with everything that is told of it. */
@@ -26,39 +27,79 @@ export interface RunStep {
   isCounted: boolean;
   /** nothing is left to do: done, skipped, or not counted */
   isBehind: boolean;
+  /** its own view cannot be shown: it could not be worked out at all, and why */
+  fault?: string;
 }
 
 /**
  * The ordered steps that a situation calls for, and where each stands.
  *
- * Channels whose amplifier is missing are left out; a chain without amplifiers calls for nothing yet.
+ * Channels whose amplifier is missing are left out; a chain without amplifiers calls for nothing yet. A step that cannot be worked out is a
+ * step that says so: it never takes the others with it.
  */
-export function runOf(now: Situation, kinds: readonly StepKind[] = KINDS): RunStep[] {
-  if (channelsNow(now).length === 0) return [];
+export const runOf = (now: Situation, kinds: readonly StepKind[] = KINDS): readonly RunStep[] =>
+  kinds === KINDS ? wholeRun(now) : stepsOf(now, kinds);
+
+const wholeRun = once((now) => stepsOf(now, KINDS));
+
+function stepsOf(now: Situation, kinds: readonly StepKind[]): RunStep[] {
+  if (tried(() => channelsNow(now).length === 0, false)) return [];
   return STAGES.flatMap(({ id, isByChannel }) => {
-    const steps = kinds
-      .filter(({ stage }) => stage === id)
-      .flatMap((kind) => stepsOfKind(kind, now).map((step) => ({ kind, step, channels: kind.channelsOf(step) })));
-    return (isByChannel === true ? byChannel(steps, now) : steps).map(({ kind, step, channels }) => runStep(kind, step, channels, now));
+    const steps = kinds.filter(({ stage }) => stage === id).flatMap((kind) => begunOf(kind, now));
+    return (isByChannel === true ? byChannel(steps, now) : steps).map((begun) => runStep(begun, now));
   });
+}
+
+const tried = <T>(work: () => T, otherwise: T): T => {
+  try {
+    return work();
+  } catch {
+    return otherwise;
+  }
+};
+
+/** A step before it is judged; of a kind whose steps cannot be told, one that stands for all of them. */
+interface Begun {
+  kind: StepKind;
+  step: Step;
+  channels: readonly ChannelNow[];
+  error?: unknown;
+}
+
+function begunOf(kind: StepKind, now: Situation): Begun[] {
+  try {
+    return stepsOfKind(kind, now).map((step) => ({ kind, step, channels: tried(() => kind.channelsOf(step), []) }));
+  } catch (error) {
+    return kind.isOptional === true ? [] : [{ kind, step: { id: `${kind.kind}:all`, kind: kind.kind }, channels: [], error }];
+  }
 }
 
 /** All steps of a channel together, in the order of the chain; what is about no channel comes last. */
 function byChannel<T extends { channels: readonly ChannelNow[] }>(steps: readonly T[], now: Situation): T[] {
-  const order = new Map(channelsNow(now).map(({ channel }, i) => [channel.id, i]));
+  const order = new Map(tried(() => channelsNow(now), []).map(({ channel }, i) => [channel.id, i]));
   const placeOf = ({ channels }: T): number => order.get(channels[0]?.channel.id ?? '') ?? order.size;
   return [...steps].sort((a, b) => placeOf(a) - placeOf(b));
 }
 
-function runStep(kind: StepKind, step: Step, channels: readonly ChannelNow[], now: Situation): RunStep {
+function runStep({ kind, step, channels, error }: Begun, now: Situation): RunStep {
+  if (error !== undefined) return { ...unjudged(kind, step, error), channels };
+  try {
+    return judgedStep(kind, step, channels, now);
+  } catch (thrown) {
+    return { ...unjudged(kind, step, thrown), channels };
+  }
+}
+
+function judgedStep(kind: StepKind, step: Step, channels: readonly ChannelNow[], now: Situation): RunStep {
   const words = kind.words(step, now);
   const gate = gateOf(kind, step, now);
   const checks = kind.checks?.(step, now);
   const mark = markAt(now, step.id);
   const { readings, traces, simulated } = recordsAt(now, step.id);
   const judged = gated(seenTo(kind.judge(step, now), kind, checks, mark), gate, mark?.skippedReason);
-  const state =
+  const noted =
     simulated === 0 || judged.status === 'done' ? judged : { ...judged, findings: [...judged.findings, simulatedNote(simulated)] };
+  const state = cannotJudge(noted, step.id, now);
   const caution = cautionOf(kind, step, now);
   // An optional step counts once something was done there: measured, or ticked where nothing is measured.
   const isBegun =

@@ -13,6 +13,8 @@ export interface RunSummary {
   attention: SummaryRow[];
   /** what was proved of filters that are set on gear: how far their corners are off what is set */
   corners?: ProvedCorner[];
+  /** the tune could not be worked out at all, and why */
+  fault?: string;
 }
 
 export interface ProvedCorner {
@@ -33,7 +35,14 @@ export interface SummaryRow {
 }
 
 /** Raised whenever the same tune could get another summary than before. */
-export const SUMMARY_VERSION = 3;
+export const SUMMARY_VERSION = 4;
+
+/** Of a tune of which nothing is known. */
+export const emptySummary = (): RunSummary => ({
+  counts: { open: 0, done: 0, stale: 0, 'out-of-tolerance': 0, stop: 0, skipped: 0 },
+  total: 0,
+  attention: [],
+});
 
 const GRAVITY = STATUSES_BY_GRAVITY.slice(0, STATUSES_BY_GRAVITY.indexOf('open'));
 
@@ -41,7 +50,7 @@ const GRAVITY = STATUSES_BY_GRAVITY.slice(0, STATUSES_BY_GRAVITY.indexOf('open')
 export function runSummary(run: readonly RunStep[]): RunSummary {
   const counted = run.filter(({ isCounted }) => isCounted);
   const rows = counted.map(({ id, title, state }): SummaryRow => ({ stepId: id, title, status: state.status, words: wordsOf(state) }));
-  const counts: RunSummary['counts'] = { open: 0, done: 0, stale: 0, 'out-of-tolerance': 0, stop: 0, skipped: 0 };
+  const { counts } = emptySummary();
   for (const { status } of rows) counts[status] += 1;
   const next = rows.find(({ status }) => status !== 'done' && status !== 'skipped');
   return {

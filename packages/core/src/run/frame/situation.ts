@@ -11,6 +11,18 @@ export interface Situation {
   readonly settings: TuneSettings;
   readonly records: RunRecords;
   readonly byStep: ReadonlyMap<string, StepRecords>;
+  /** records that no step could be judged with: they are left out, and their steps say so */
+  readonly setAside: readonly SetAside[];
+}
+
+/** A record that is left out of every judgement, since none can be made with it. */
+export interface SetAside {
+  of: 'reading' | 'capture' | 'mark';
+  /** of a mark, its step's */
+  id: string;
+  stepId: string;
+  /** what came of judging with it */
+  why: string;
 }
 
 /** What counts at one step, oldest first: nothing that was voided. */
@@ -22,7 +34,12 @@ export interface StepRecords {
   readonly simulated: number;
 }
 
-export function newSituation(given: Chain, settings: TuneSettings, records: RunRecords): Situation {
+/**
+ * A tune as it stands, taken as it comes. What is stored may be odd: what people see is made by `settledSituation`.
+ *
+ * @param setAside - what was left out of `records`
+ */
+export function newSituation(given: Chain, settings: TuneSettings, records: RunRecords, setAside: readonly SetAside[] = []): Situation {
   const chain = withTrueLoads(given);
   type Filled = { readings: Reading[]; traces: TraceRecord[]; mark?: StepMark; simulated: number };
   const byStep = new Map<string, Filled>();
@@ -51,7 +68,7 @@ export function newSituation(given: Chain, settings: TuneSettings, records: RunR
     readings.sort(byTime);
     traces.sort(byTime);
   }
-  return { chain, settings, records, byStep };
+  return { chain, settings, records, byStep, setAside };
 }
 
 /** A step's id is its kind and the id of what it is about: a channel, a filter, an input or output of the source or of the processor. */

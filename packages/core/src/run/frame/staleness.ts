@@ -1,6 +1,6 @@
 import type { Conditions } from '../../job/conditions.ts';
 import { voltageRatioDb } from '../../levels/decibels.ts';
-import { canonicalText, parseNetwork } from '../../loads/network.ts';
+import { canonicalText, parseOwnNetwork } from '../../loads/network.ts';
 import { networkTextWords } from '../../loads/networkWords.ts';
 import { INPUT_NAMES, isNeutral, SOURCE_CONTROLS } from '../../source/sourceControls.ts';
 import { formatQuantity } from '../../units/formatQuantity.ts';
@@ -115,6 +115,6 @@ function wiringChanges(then: AnyConditions, now: AnyConditions): string[] {
 }
 
 function sameNetwork(then: string, now: string): boolean {
-  const canonical = (text: string): string => canonicalText(parseNetwork(text, new Set(text.match(/[A-Za-z]\w*/g))));
+  const canonical = (text: string): string => canonicalText(parseOwnNetwork(text));
   return then === now || canonical(then) === canonical(now);
 }

@@ -1,0 +1,59 @@
+import {
+  EditSchema,
+  EqualiserFitRequest,
+  NEW_READING_SCHEMAS,
+  NewReadingSchema,
+  NewTuneSchema,
+  SAVE_GEAR_SCHEMAS,
+  SaveChainSchema,
+  SaveGearSchema,
+  SaveMarkSchema,
+  SaveShopSchema,
+  SaveTuneSchema,
+  SignSheetSchema,
+  TraceJsonRequest,
+  VoidSchema,
+  type NewReading,
+  type SaveGear,
+} from '@yield/contract';
+import { validateBody, type Validation } from '@yield/contract/validate';
+import type { Static, TSchema } from 'typebox';
+
+type Check<T> = (body: unknown) => Validation<T>;
+
+const by =
+  <T extends TSchema>(schema: T): Check<Static<T>> =>
+  (body) =>
+    validateBody(schema, body);
+
+const kindOf = (body: unknown): unknown => (body as { kind?: unknown } | null | undefined)?.kind;
+
+/** Checked against what its kind asks for, so that faults speak of that kind alone. */
+const reading: Check<NewReading> = (body) =>
+  validateBody(NEW_READING_SCHEMAS.get(String(kindOf(body))) ?? NewReadingSchema, body) as Validation<NewReading>;
+
+const gear: Check<SaveGear> = (body) => {
+  const kind = kindOf(body);
+  const known = typeof kind === 'string' && Object.hasOwn(SAVE_GEAR_SCHEMAS, kind);
+  const schema: TSchema = known ? SAVE_GEAR_SCHEMAS[kind as SaveGear['kind']] : SaveGearSchema;
+  return validateBody(schema, body) as Validation<SaveGear>;
+};
+
+/** What is taken as JSON, by a name that a thread knows it by too. */
+export const BODIES = {
+  newTune: by(NewTuneSchema),
+  saveTune: by(SaveTuneSchema),
+  saveShop: by(SaveShopSchema),
+  saveChain: by(SaveChainSchema),
+  saveMark: by(SaveMarkSchema),
+  edit: by(EditSchema),
+  void: by(VoidSchema),
+  signSheet: by(SignSheetSchema),
+  equaliserFit: by(EqualiserFitRequest),
+  traceJson: by(TraceJsonRequest),
+  reading,
+  gear,
+};
+
+export type BodyName = keyof typeof BODIES;
+export type BodyOf<N extends BodyName> = (typeof BODIES)[N] extends Check<infer T> ? T : never;
