@@ -324,6 +324,13 @@ const operations = {
   },
   restoreTrace: { method: 'post', path: '/tunes/{tuneId}/traces/{traceId}/restore', summary: 'Count a voided capture again' },
   readTraceFile: { method: 'get', path: '/tunes/{tuneId}/traces/{traceId}/file', summary: 'The original bytes of a capture' },
+  listKeys: { method: 'get', path: '/keys', summary: 'The key that this installation signs with, and the names of others’ keys' },
+  nameKey: {
+    method: 'put',
+    path: '/keys',
+    summary: 'Name the key of another installation; an empty name takes it away',
+    body: handover.NameKeySchema,
+  },
   loadDemo: { method: 'post', path: '/demo', summary: 'Load the demo tunes that are not there' },
 } satisfies Record<string, Omit<Operation, 'id'>>;
 

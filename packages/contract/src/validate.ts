@@ -38,11 +38,13 @@ function newAjv(coerceTypes: boolean): Ajv {
   // Stricter than the package: "urn:uuid:" is no id of ours.
   ajv.addFormat('uuid', /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i);
   ajv.addFormat('date-time', isInstant);
+  // Ids are looked up in plain objects, which have fields of their own.
+  ajv.addFormat('own-key', (text: string) => !(text in Object.prototype));
   ajv.addFormat('network', (text: string) => networkFault(text) === undefined);
   return ajv;
 }
 
-const INSTANT = /^(\d{4})-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,9})?(Z|[+-](\d\d):[0-5]\d)$/i;
+const INSTANT = /^(?<year>\d{4})-(?<month>\d\d)-(?<day>\d\d)T\d\d:\d\d:\d\d(\.\d{1,9})?(Z|[+-](?<hours>\d\d):(?<minutes>[0-5]\d))$/i;
 /** Before it there were no clocks that a browser reads. */
 const FIRST_YEAR = 1970;
 /** No place on earth is further from UTC. @see RFC 9557, and the tz database: −12:00 to +14:00 */
@@ -52,7 +54,10 @@ const MAX_OFFSET_HOURS = 14;
 export function isInstant(text: string): boolean {
   const parts = INSTANT.exec(text);
   if (parts === null || Number.isNaN(Date.parse(text))) return false;
-  return Number(parts[1]) >= FIRST_YEAR && Number(parts[4] ?? 0) <= MAX_OFFSET_HOURS;
+  const { year, month, day, hours = '0', minutes = '0' } = parts.groups ?? {};
+  // A Date takes the 30th of February for the 2nd of March.
+  const isDay = new Date(Date.UTC(Number(year), Number(month) - 1, Number(day))).getUTCDate() === Number(day);
+  return isDay && Number(year) >= FIRST_YEAR && 60 * Number(hours) + Number(minutes) <= 60 * MAX_OFFSET_HOURS;
 }
 
 function networkFault(text: string): string | undefined {
@@ -146,7 +151,8 @@ function dataFaults(value: unknown): Fault[] {
       continue;
     }
     for (const [key, field] of Object.entries(node.value as object)) {
-      if (UNSTORABLE.test(key)) tell(node, 'the name of a field here holds a character that cannot be stored');
+      if (key in Object.prototype) tell(node, `“${key}” cannot be the name of a field here`);
+      else if (UNSTORABLE.test(key)) tell(node, 'the name of a field here holds a character that cannot be stored');
       else look(field, () => ({ value: field, key, depth: node.depth + 1, parent: node }));
     }
   }
@@ -214,6 +220,7 @@ function faultOf(error: ErrorObject): Fault {
 
 function formatFault(format: string, what: string, data: unknown): string {
   if (format === 'network') return `${what}: ${networkFault(String(data)) ?? 'not a network'}`;
+  if (format === 'own-key') return `“${shortened(String(data))}” cannot be an id`;
   if (format === 'uuid') return `${what} must be a UUID`;
   if (format === 'date-time') return `${what} must be a time in the form of 2026-01-31T12:00:00Z, from the year ${FIRST_YEAR} on`;
   return `${what} must match the format “${format}”`;

@@ -110,6 +110,7 @@ export * from './run/kinds/whole/judge.ts';
 export * from './run/levelPath.ts';
 export * from './run/nextStep.ts';
 export * from './run/noSound.ts';
+export * from './handover/provenance.ts';
 export * from './run/run.ts';
 export * from './run/settledSituation.ts';
 export * from './run/runReport.ts';

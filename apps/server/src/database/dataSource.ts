@@ -7,6 +7,7 @@ import { MarkValues1700000000003 } from './migrations/1700000000003-mark-values.
 import { Keys1700000000004 } from './migrations/1700000000004-keys.ts';
 import { History1700000000007 } from './migrations/1700000000007-history.ts';
 import { Handover1700000000008 } from './migrations/1700000000008-handover.ts';
+import { Signatures1700000000009 } from './migrations/1700000000009-signatures.ts';
 import { ClientTimes1700000000006 } from './migrations/1700000000006-client-times.ts';
 import { Shop1700000000005 } from './migrations/1700000000005-shop.ts';
 
@@ -47,6 +48,7 @@ export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS, c
       ClientTimes1700000000006,
       History1700000000007,
       Handover1700000000008,
+      Signatures1700000000009,
     ],
     synchronize: false,
     installExtensions: false,

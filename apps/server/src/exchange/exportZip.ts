@@ -1,11 +1,14 @@
 import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { EXPORT_VERSION, TuneFileSchema, type Manifest, type TuneFile } from '@yield/contract';
-import { pictureSvg, sheetWiring, systemPicture, wiringPicture, type Chain, type ResponsePoint } from '@yield/core';
+import { CoreError, pictureSvg, sheetWiring, systemPicture, wiringPicture, type Chain, type ResponsePoint } from '@yield/core';
 import type { DataSource } from 'typeorm';
 import yazl from 'yazl';
 import type { MakeSheet } from '../handover/sheetMaker.ts';
+import { Problem } from '../problem.ts';
 import { SLICE_BYTES } from '../store/tuneStore.ts';
+import { keysOf } from '../signing/keys.ts';
+import { tuneParts } from '../signing/signedParts.ts';
 import { csvText } from './csvText.ts';
 import { folderOf, tuneFileOf, tuneFileText } from './tuneFile.ts';
 
@@ -15,7 +18,8 @@ const MTIME = new Date(Date.UTC(2000, 0, 1));
 const sha256 = (bytes: Buffer): string => createHash('sha256').update(bytes).digest('hex');
 
 const README = `An export of Yield. manifest.json lists the tunes, and every file with its SHA-256; schema.json describes tune.json.
-tune.json holds everything that is stored of a tune, captures/ the captures as they came. The other files are made from these for
+tune.json holds everything that is stored of a tune, signature.json the signature of the installation that wrote it (Ed25519 over the
+SHA-256 of each part in its canonical form), captures/ the captures as they came. The other files are made from these for
 people: readings.csv, curves/, wiring/, sheets/. They are left alone when the archive is brought in again.
 `;
 
@@ -26,6 +30,15 @@ people: readings.csv, curves/, wiring/, sheets/. They are left alone when the ar
  */
 export async function exportZip(dataSource: DataSource, makeSheet: MakeSheet, tuneIds: readonly string[]): Promise<Readable> {
   const zip = new yazl.ZipFile();
+  const output = zip.outputStream as unknown as Readable;
+  // A capture that cannot be read any more ends the archive, and whoever reads it is told; heard by nobody, it would end the server. The
+  // first captures are read while the rest is still put together: nobody reads the archive then.
+  let failure: Error | undefined;
+  output.on('error', () => undefined);
+  zip.on('error', (error: Error) => {
+    failure ??= error;
+    output.destroy(error);
+  });
   const files: Manifest['files'] = [];
   const tunes: Manifest['tunes'] = [];
   const add = (path: string, content: string | Buffer): void => {
@@ -35,29 +48,58 @@ export async function exportZip(dataSource: DataSource, makeSheet: MakeSheet, tu
   };
   const capture = (path: string, { id, sha256: hash, byteLength }: TuneFile['captures'][number]): void => {
     files.push({ path, sha256: hash, byteLength });
-    zip.addReadStreamLazy(path, { mtime: MTIME, size: byteLength }, (taken) => taken(null, slicesOf(dataSource, id, byteLength)));
+    zip.addReadStreamLazy(path, { mtime: MTIME, size: byteLength }, (taken) => {
+      // The library hears nothing of a stream that it was given later.
+      taken(
+        null,
+        slicesOf(dataSource, id, byteLength).on('error', (error) => zip.emit('error', error)),
+      );
+    });
   };
+  const signer = await keysOf(dataSource).signer();
   add('README.txt', README);
   add('schema.json', `${JSON.stringify(TuneFileSchema, null, 1)}\n`);
+  /** What could not be made for people; the data themselves are there. */
+  const leftOut: string[] = [];
+  const forPeople = async (what: string, work: () => Promise<void> | void): Promise<void> => {
+    try {
+      await work();
+    } catch (error) {
+      if (error instanceof Problem || isOfDatabase(error)) throw error;
+      leftOut.push(`${what}: it could not be made of what is stored.`);
+    }
+  };
   for (const tuneId of tuneIds) {
     const file = await tuneFileOf(dataSource, tuneId);
     const folder = folderOf(tuneId);
     tunes.push({ id: file.id, name: file.name, folder });
     add(`${folder}tune.json`, tuneFileText(file));
+    add(`${folder}signature.json`, `${JSON.stringify(signer.sign(tuneParts(file)), null, 1)}\n`);
     add(`${folder}readings.csv`, readingsCsv(file));
-    for (const [name, text] of await curves(dataSource, tuneId)) add(`${folder}curves/${name}.csv`, text);
-    for (const [name, text] of wirings(file.chain.body)) add(`${folder}wiring/${name}.svg`, text);
-    for (const { issue, sheet } of file.sheets) {
-      add(`${folder}sheets/issue-${issue}.svg`, pictureSvg(systemPicture(sheet)));
-      add(`${folder}sheets/issue-${issue}.pdf`, Buffer.from(await makeSheet(`${tuneId}/export/${issue}`, { sheet, paper: 'a4' })));
-    }
+    await forPeople(`${folder}curves/`, async () => {
+      for (const [name, text] of await curves(dataSource, tuneId)) add(`${folder}curves/${name}.csv`, text);
+    });
+    await forPeople(`${folder}wiring/`, () => {
+      for (const [name, text] of wirings(file.chain.body)) add(`${folder}wiring/${name}.svg`, text);
+    });
+    for (const { issue, sheet } of file.sheets)
+      await forPeople(`${folder}sheets/issue-${issue}`, async () => {
+        add(`${folder}sheets/issue-${issue}.svg`, pictureSvg(systemPicture(sheet)));
+        add(`${folder}sheets/issue-${issue}.pdf`, Buffer.from(await makeSheet(`${tuneId}/export/${issue}`, { sheet, paper: 'a4' })));
+      });
     for (const each of file.captures) capture(each.path, each);
   }
+  if (leftOut.length > 0) add('left-out.txt', `${leftOut.join('\n')}\n`);
   const manifest: Manifest = { format: 'yield-export', version: EXPORT_VERSION, tunes, files };
   zip.addBuffer(Buffer.from(`${JSON.stringify(manifest, null, 1)}\n`), 'manifest.json', { mtime: MTIME });
   zip.end();
-  return zip.outputStream as unknown as Readable;
+  if (failure !== undefined) throw failure as Error;
+  return output;
 }
+
+/** Told by the driver with a code: nothing of the tune is odd. */
+const isOfDatabase = (error: unknown): boolean =>
+  (error as { code?: unknown } | undefined)?.code !== undefined && !(error instanceof CoreError);
 
 function slicesOf(dataSource: DataSource, id: string, byteLength: number): Readable {
   const slices = async function* (): AsyncGenerator<Buffer> {

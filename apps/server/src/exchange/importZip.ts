@@ -5,14 +5,29 @@ import {
   NEW_READING_SCHEMAS,
   TuneFileSchema,
   type BroughtIn,
+  SignatureSchema,
   type Manifest,
+  type OperationKind,
   type TuneFile,
 } from '@yield/contract';
 import { validateBody } from '@yield/contract/validate';
-import { ANALYSIS_VERSION, captureIntake, chainFaults, CoreError, takesReading, type Fault, type TraceAnalysis } from '@yield/core';
-import type { DataSource, EntityManager } from 'typeorm';
-import { TraceEntity } from '../database/entities.ts';
+import {
+  ANALYSIS_VERSION,
+  captureIntake,
+  chainFaults,
+  CoreError,
+  takesReading,
+  type Fault,
+  type Provenance,
+  type TraceAnalysis,
+} from '@yield/core';
+import { IsNull, Not, type DataSource, type EntityManager } from 'typeorm';
+import { TraceEntity, TuneEntity } from '../database/entities.ts';
+import { keysOf, provenanceOf } from '../signing/keys.ts';
+import type { Signature } from '../signing/signature.ts';
+import { tuneParts } from '../signing/signedParts.ts';
 import { record, type Actor } from '../store/history.ts';
+import type { TSchema } from 'typebox';
 import type { CaptureSpec } from '../traces/captureOptions.ts';
 import { openZip, refusedZip, type ZipEntry } from './readZip.ts';
 import { readTuneFile, tuneFileText } from './tuneFile.ts';
@@ -48,23 +63,31 @@ export async function importZip(file: string, parts: ImportParts, actor: Actor):
     const hashes = new Map(manifest.files.map(({ path, sha256 }) => [path, sha256]));
     const outcomes: BroughtIn[] = [];
     // Judged one after the other before anything is written: a transaction that waits for workers would hold up everybody.
-    const ready: { tune: TuneFile; analyses: TraceAnalysis[] }[] = [];
+    const ready: { tune: TuneFile; analyses: TraceAnalysis[]; provenance: Provenance }[] = [];
+    const keys = keysOf(dataSource);
+    const [{ key }, names] = await Promise.all([keys.signer(), keys.names()]);
     for (const { id, name, folder } of manifest.tunes) {
       const path = `${folder}tune.json`;
       const text = await bytesOf(entries, hashes, path);
       const tune = tuneIn(text, path);
       if (tune.id !== id) throw refusedZip(`${path}: it is of another tune than the manifest says.`);
       const known = await knownAs(dataSource, tune, text);
-      if (known !== undefined) outcomes.push({ id: known, name, outcome: 'already here' });
-      else ready.push({ tune, analyses: await analysesOf(tune, entries, hashes, parts) });
+      if (known !== undefined)
+        outcomes.push({ id: known, name, outcome: (await broughtBack(dataSource, known, actor)) ? 'restored' : 'already here' });
+      else {
+        const signature = await signatureIn(entries, hashes, `${folder}signature.json`);
+        const provenance = provenanceOf(signature, () => tuneParts(tune), key, names);
+        ready.push({ tune, provenance, analyses: await analysesOf(tune, entries, hashes, parts) });
+      }
     }
     await dataSource.transaction(async (manager) => {
-      for (const { tune, analyses } of ready) {
+      for (const { tune, analyses, provenance } of ready) {
         const isFree = !(await isTaken(manager, tune));
         const stored = isFree ? tune : copyOf(tune);
         await insert(manager, stored, analyses, (index) => bytesOf(entries, hashes, tune.captures[index]!.path));
-        if (!isFree) await record(manager, stored.id, { kind: 'brought-in', subject: tune.id, body: { name: tune.name } }, actor);
-        outcomes.push({ id: stored.id, name: tune.name, outcome: isFree ? 'restored' : 'copied' });
+        const outcome = isFree ? 'restored' : 'copied';
+        await record(manager, stored.id, { kind: 'brought-in', subject: tune.id, body: { name: tune.name, outcome, provenance } }, actor);
+        outcomes.push({ id: stored.id, name: tune.name, outcome, provenance });
       }
     });
     return outcomes;
@@ -88,6 +111,16 @@ function parsed(bytes: Buffer, path: string): unknown {
   } catch (error) {
     throw refusedZip(`${path}: it is not valid JSON${error instanceof RangeError ? ': it is nested too deeply' : ''}.`);
   }
+}
+
+/** The signature of a tune; undefined of an archive from before they were signed. */
+async function signatureIn(
+  entries: ReadonlyMap<string, ZipEntry>,
+  hashes: ReadonlyMap<string, string>,
+  path: string,
+): Promise<Signature | undefined> {
+  if (!entries.has(path)) return undefined;
+  return checked(SignatureSchema, parsed(await bytesOf(entries, hashes, path), path), path) as Signature;
 }
 
 async function manifestOf(entries: ReadonlyMap<string, ZipEntry>): Promise<Manifest> {
@@ -116,7 +149,7 @@ function versionCheck(value: unknown, path: string, format: string): void {
     );
 }
 
-function checked(schema: typeof ManifestSchema | typeof TuneFileSchema, value: unknown, path: string): unknown {
+function checked(schema: TSchema, value: unknown, path: string): unknown {
   const result = validateBody(schema, value);
   if (result.kind === 'faulty') throw inFile(path, result.faults);
   return result.value;
@@ -171,16 +204,36 @@ function tuneIn(bytes: Buffer, path: string): TuneFile {
   return tune;
 }
 
+/** What bringing in, putting away and bringing back leave in the history changes nothing of what the tune says. */
+const COMINGS_AND_GOINGS: readonly OperationKind[] = ['brought-in', 'put-away', 'brought-back'];
+
+/** A tune as it was when an archive of it was written, where it only came and went since. */
+function asWritten(own: TuneFile, archived: TuneFile): TuneFile {
+  const since = own.operations.filter(({ change }) => change > archived.changes);
+  if (since.some(({ kind }) => !COMINGS_AND_GOINGS.includes(kind))) return own;
+  const { changes, updatedAt, headVersion } = archived;
+  return { ...own, changes, updatedAt, headVersion, operations: own.operations.filter((operation) => !since.includes(operation)) };
+}
+
 /** @returns the id under which this very state is here already, as itself or as a copy that was brought in before */
 async function knownAs(dataSource: DataSource, tune: TuneFile, bytes: Buffer): Promise<string | undefined> {
   const isThere = async (id: string): Promise<boolean> =>
     (await dataSource.query<unknown[]>('SELECT 1 FROM "tune" WHERE "id" = $1', [id])).length > 0;
   if (!(await isThere(tune.id))) return undefined;
   const own = await dataSource.transaction('REPEATABLE READ', (manager) => readTuneFile(manager, tune.id, { withPutAway: true }));
-  if (tuneFileText(own) === bytes.toString('utf8')) return tune.id;
+  if (tuneFileText(asWritten(own, tune)) === bytes.toString('utf8')) return tune.id;
   const copy = copyId(tune);
   return (await isThere(copy)) ? copy : undefined;
 }
+
+/** One that is here but was put away is what somebody asks for. @returns whether it was */
+const broughtBack = (dataSource: DataSource, id: string, actor: Actor): Promise<boolean> =>
+  dataSource.transaction(async (manager) => {
+    const { affected } = await manager.update(TuneEntity, { id, deletedAt: Not(IsNull()) }, { deletedAt: null });
+    if (affected === 0) return false;
+    await record(manager, id, { kind: 'brought-back', body: {} }, actor);
+    return true;
+  });
 
 async function analysesOf(
   { captures, settings }: TuneFile,
@@ -391,6 +444,7 @@ async function insert(
       ['chain_version', 'integer'],
       ['changes', 'integer'],
       ['sheet', 'jsonb'],
+      ['signature', 'jsonb'],
     ],
     tune.sheets.map(({ signedBy: signed_by, signedAt: signed_at, leftOpen: left_open, chainVersion: chain_version, ...row }) => ({
       ...row,

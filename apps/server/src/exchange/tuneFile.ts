@@ -1,17 +1,9 @@
 import { EXPORT_VERSION, type TuneFile } from '@yield/contract';
 import type { DataSource, EntityManager } from 'typeorm';
 import { notFound } from '../problem.ts';
+import { told } from '../told.ts';
 
 type Query = Pick<EntityManager, 'query'>;
-
-const iso = (date: Date): string => date.toISOString();
-/** Fields that hold nothing are not written: an old file and a new one of the same data are alike. */
-const told = <T extends object>(row: T): { [K in keyof T]: Exclude<T[K], null> } =>
-  Object.fromEntries(
-    Object.entries(row).flatMap(([name, value]) => (value === null ? [] : [[name, value instanceof Date ? iso(value) : value]])),
-  ) as {
-    [K in keyof T]: Exclude<T[K], null>;
-  };
 
 /** Where a capture's bytes lie in an archive: its id first, so that two of one name do not meet. */
 export const capturePath = (folder: string, id: string, fileName: string): string =>
@@ -60,7 +52,7 @@ export async function readTuneFile(manager: Query, id: string, { withPutAway = f
   const revisions = await rowsOf('SELECT "version", "body" FROM "chain_revision" WHERE "tune_id" = $1 ORDER BY "version"');
   const sheets = await rowsOf(
     `SELECT "id", "issue", "signed_by" AS "signedBy", "signed_at" AS "signedAt", "left_open" AS "leftOpen",
-      "chain_version" AS "chainVersion", "changes", "sheet" FROM "signed_sheet" WHERE "tune_id" = $1 ORDER BY "issue"`,
+      "chain_version" AS "chainVersion", "changes", "sheet", "signature" FROM "signed_sheet" WHERE "tune_id" = $1 ORDER BY "issue"`,
   );
   const { version, ...head } = told(tune) as Record<string, unknown>;
   const file = {

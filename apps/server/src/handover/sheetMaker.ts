@@ -1,6 +1,4 @@
-import { Piscina } from 'piscina';
-import { Problem } from '../problem.ts';
-import { threadCode } from '../threadCode.ts';
+import { startThreads } from '../threads.ts';
 import type { SheetTask } from './sheetTask.ts';
 
 /** @param of - what it is made of: the same is made once, whoever asks */
@@ -18,18 +16,23 @@ const MOST_WAITING = 16;
 
 /** Sheets are set on a thread of their own, which ends when nobody wants one. */
 export function sheetMaker(): MakeSheet {
-  const pool = new Piscina<SheetTask | 'warm', Uint8Array>({
-    ...threadCode(new URL('./sheetTask', import.meta.url)),
-    minThreads: 0,
-    maxThreads: 1,
-    idleTimeout: 120_000,
+  const threads = startThreads<SheetTask | 'warm', Uint8Array>({
+    code: new URL('./sheetTask', import.meta.url),
+    threads: 1,
+    idleMs: 120_000,
+    taskMs: 60_000,
+    waiting: MOST_WAITING,
+    words: {
+      busy: 'Too many sheets are being made. Try again in a moment.',
+      tooMuch: 'This sheet takes too long to make. Print it from the screen.',
+      gone: 'The request was dropped before its answer was ready.',
+    },
   });
   const kept = new Map<string, Promise<Uint8Array>>();
   const make = (of: string, task: SheetTask): Promise<Uint8Array> => {
     const known = kept.get(of);
     if (known !== undefined) return known;
-    if (pool.queueSize >= MOST_WAITING) throw new Problem(503, 'Too busy', 'Too many sheets are being made. Try again in a moment.');
-    const made = pool.run(task);
+    const made = threads.run(task);
     kept.set(of, made);
     // What failed is tried anew by whoever asks next.
     made.catch(() => kept.delete(of));
@@ -39,7 +42,7 @@ export function sheetMaker(): MakeSheet {
   };
   const warm = (): void => {
     // Where it fails, so will the sheet, and says why.
-    if (pool.threads.length === 0) pool.run('warm').catch(() => undefined);
+    if (!threads.isWarm()) threads.run('warm').catch(() => undefined);
   };
-  return Object.assign(make, { warm, close: () => pool.destroy() });
+  return Object.assign(make, { warm, close: threads.close });
 }

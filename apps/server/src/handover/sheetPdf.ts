@@ -126,7 +126,12 @@ function keepTogether(doc: Doc, height: number): void {
   if (doc.y + height > doc.page.height - doc.page.margins.bottom) doc.addPage();
 }
 
-function heading(doc: Doc, tags: Tags, { job, vehicle, madeAt, isWhole, isPractice, signature }: OwnerSheet, isCard: boolean): void {
+function heading(
+  doc: Doc,
+  tags: Tags,
+  { job, vehicle, madeAt, isWhole, isPractice, signature, origin }: OwnerSheet,
+  isCard: boolean,
+): void {
   tags.heading(1, () =>
     doc
       .font('strong')
@@ -143,6 +148,7 @@ function heading(doc: Doc, tags: Tags, { job, vehicle, madeAt, isWhole, isPracti
   );
   if (signature !== undefined)
     tags.paragraph(() => doc.fontSize(isCard ? 7.5 : 10).text(signatureWords(signature), { width: widthOf(doc) }));
+  if (origin !== undefined) tags.paragraph(() => doc.fontSize(isCard ? 7.5 : 10).text(origin, { width: widthOf(doc) }));
   doc.moveDown(0.4);
   if (isPractice === true)
     tags.paragraph(() =>

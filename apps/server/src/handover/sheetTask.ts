@@ -1,10 +1,19 @@
-import { settledSituation, ownerSheet, runOf, type Chain, type OwnerSheet, type RunRecords, type TuneSettings } from '@yield/core';
+import {
+  settledSituation,
+  ownerSheet,
+  runOf,
+  type Chain,
+  type OwnerSheet,
+  type RunRecords,
+  type SheetHeading,
+  type TuneSettings,
+} from '@yield/core';
 import { sheetPdf, type Paper } from './sheetPdf.ts';
 
 /** A tune as it stands, or a sheet that was signed. */
 export type SheetTask = { paper: Paper } & (
   | { sheet: OwnerSheet }
-  | { chain: Chain; settings: TuneSettings; records: RunRecords; heading: Pick<OwnerSheet, 'job' | 'vehicle' | 'madeAt'> }
+  | { chain: Chain; settings: TuneSettings; records: RunRecords; heading: SheetHeading }
 );
 
 /** Runs on a worker thread: works a tune out and sets its sheet. */

@@ -1,6 +1,7 @@
 import {
   EditSchema,
   EqualiserFitRequest,
+  NameKeySchema,
   NEW_READING_SCHEMAS,
   NewReadingSchema,
   NewTuneSchema,
@@ -50,6 +51,7 @@ export const BODIES = {
   void: by(VoidSchema),
   signSheet: by(SignSheetSchema),
   equaliserFit: by(EqualiserFitRequest),
+  nameKey: by(NameKeySchema),
   traceJson: by(TraceJsonRequest),
   reading,
   gear,

@@ -1,5 +1,5 @@
 import { ChangesQuery, HistoryQuery, MOST_VERSION, SheetQuery, TuneListQuery, type NewReading } from '@yield/contract';
-import { chainFaults, takesReading } from '@yield/core';
+import { chainFaults, originWords, signedSheetWords, takesReading } from '@yield/core';
 import { Router, type Request, type RequestHandler } from 'express';
 import { takenBy } from '../clocks.ts';
 import type { MakeSheet } from '../handover/sheetMaker.ts';
@@ -37,19 +37,20 @@ export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<Tu
   router.get('/:tuneId/sheet.pdf', async (request, response) => {
     const { paper = 'a4', issue } = queryOf(SheetQuery, request);
     if (issue !== undefined) {
-      const { id, sheet } = await store.signedSheet(idOf(request, 'tuneId'), issue);
-      const signed = await makeSheet(`${id}/${paper}`, { sheet, paper });
+      const { id, sheet, provenance } = await store.signedSheet(idOf(request, 'tuneId'), issue);
+      const words = signedSheetWords(provenance);
+      const signed = await makeSheet(`${id}/${paper}/${words}`, { sheet: words === '' ? sheet : { ...sheet, origin: words }, paper });
       response.attachment(`${sheet.job} issue ${issue}.pdf`).type('application/pdf').send(Buffer.from(signed));
       return;
     }
-    const { id, name, vehicle, changes, chain, settings: own, ...records } = await store.read(idOf(request, 'tuneId'));
+    const { id, name, vehicle, changes, chain, settings: own, origin, ...records } = await store.read(idOf(request, 'tuneId'));
     const madeAt = new Date().toISOString();
     // A sheet has a day on it, and no hour.
     const pdf = await makeSheet(`${id}/${changes}/${paper}/${madeAt.slice(0, 10)}`, {
       chain: chain.body,
       settings: own,
       records,
-      heading: { job: name, vehicle, madeAt },
+      heading: { job: name, vehicle, madeAt, ...(origin === undefined ? {} : { origin: originWords(origin) }) },
       paper,
     });
     response

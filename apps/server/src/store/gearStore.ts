@@ -32,6 +32,15 @@ function withPlainName(gear: Gear): Gear & { name: string } {
   return { ...gear, name, body: { ...gear.body, name } } as Gear & { name: string };
 }
 
+/** The gear of a tune; of one whose chain is odd nothing, so that it hides nobody else's. */
+function gearIn(chain: Chain): (Gear & { name: string })[] {
+  try {
+    return gearOf(chain).map(withPlainName);
+  } catch {
+    return [];
+  }
+}
+
 function gearOf({ source, processor, amplifiers, channels }: Chain): Gear[] {
   return [
     { kind: 'source', body: source },
@@ -52,12 +61,12 @@ export function gearStore(dataSource: DataSource): GearStore {
         `SELECT t."id", t."name", c."body" FROM "tune" t JOIN "chain" c ON c."tune_id" = t."id" WHERE t."deleted_at" IS NULL
          ORDER BY t."updated_at" DESC LIMIT ${MOST_TUNES}`,
       ),
-      measuredOn(dataSource),
+      // What was measured stands beside it: where a tune's figures are odd, the gear is listed without any.
+      measuredOn(dataSource).catch((error: unknown) => (isOdd(error) ? [] : Promise.reject(error))),
     ]);
     const rows = new Map<string, GearRow>(library.map((gear) => [keyOf(gear), { ...gear, tunes: [], figures: [] }]));
     for (const { name: tune, body } of tunes)
-      for (const gear of gearOf(body)) {
-        const named = withPlainName(gear);
+      for (const named of gearIn(body)) {
         const key = keyOf(named);
         // Of several tunes the one that was changed last has the figures.
         const row: GearRow = rows.get(key) ?? { ...named, id: idOfKey(key), version: 0, tunes: [], figures: [] };
@@ -95,6 +104,9 @@ export function gearStore(dataSource: DataSource): GearStore {
     },
   };
 }
+
+/** Data in another form than the query expects. @see PostgreSQL, appendix A, class 22 */
+const isOdd = (error: unknown): boolean => String((error as { code?: unknown }).code).startsWith('22');
 
 const MOST_TUNES = 1000;
 

@@ -1,10 +1,9 @@
 import type { TuneListQuery, TuneListRow } from '@yield/contract';
 import { emptySummary, SUMMARY_VERSION, type RunSummary } from '@yield/core';
 import os from 'node:os';
-import { Piscina } from 'piscina';
 import type { DataSource } from 'typeorm';
 import type { TuneRow } from '../database/entities.ts';
-import { threadCode } from '../threadCode.ts';
+import { startThreads } from '../threads.ts';
 import { headOf } from './rows.ts';
 import { summaryKey, type SummaryTask } from './summaryTask.ts';
 
@@ -43,12 +42,17 @@ type ListedRow = Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'version' | 'updatedA
 const COLUMNS = `"id", "name", "vehicle", "version", "updated_at" AS "updatedAt", "changes", "summary", "summary_of" AS "summaryOf"`;
 
 export function tuneList(dataSource: DataSource, databaseUrl: string, patienceMs = PATIENCE_MS): TuneList {
-  const pool = new Piscina<SummaryTask, Record<string, RunSummary>>({
-    ...threadCode(new URL('./summaryTask', import.meta.url)),
-    minThreads: 0,
-    maxThreads: THREADS,
-    concurrentTasksPerWorker: 1,
-    idleTimeout: 120_000,
+  const threads = startThreads<SummaryTask, Record<string, RunSummary>>({
+    code: new URL('./summaryTask', import.meta.url),
+    threads: THREADS,
+    idleMs: 120_000,
+    taskMs: 120_000,
+    waiting: Infinity,
+    words: {
+      busy: 'Too many summaries wait.',
+      tooMuch: 'These tunes take too long to sum up.',
+      gone: 'The request was dropped before its answer was ready.',
+    },
   });
   /** Thirty readers of one list ask for one summary once. */
   const making = new Map<string, Promise<RunSummary | undefined>>();
@@ -59,7 +63,7 @@ export function tuneList(dataSource: DataSource, databaseUrl: string, patienceMs
     const fresh = tunes.filter((tune) => !making.has(keyOf(tune)));
     for (let from = 0; from < fresh.length; from += batch) {
       const some = fresh.slice(from, from + batch);
-      const made = pool.run({ databaseUrl, ids: some.map(({ id }) => id) });
+      const made = threads.run({ databaseUrl, ids: some.map(({ id }) => id) });
       for (const tune of some)
         making.set(
           keyOf(tune),
@@ -98,7 +102,7 @@ export function tuneList(dataSource: DataSource, databaseUrl: string, patienceMs
       for (let from = 0; from < rows.length; from += atOnce)
         await Promise.allSettled(make(rows.slice(from, from + atOnce), BATCH.beside).values());
     },
-    close: () => pool.destroy(),
+    close: threads.close,
   };
 }
 

@@ -41,7 +41,7 @@ import { ChainEntity, MarkEntity, ReadingEntity, TraceEntity, TuneEntity, type T
 import type { Taken } from '../clocks.ts';
 import { faulty, notFound, staleSave } from '../problem.ts';
 import type { Analyse } from '../traces/traceWorkers.ts';
-import { addRevision, changedSince, changeTune, historyOf, NOBODY, record, revisionOf, type Actor } from './history.ts';
+import { addRevision, changedSince, changeTune, historyOf, NOBODY, originIn, record, revisionOf, type Actor } from './history.ts';
 import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
 import { signedSheet, signedSheets, signSheet } from './signedSheets.ts';
 import type { ShopStore } from './shopStore.ts';
@@ -70,14 +70,16 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
 
   async function detail(tune: TuneRow): Promise<TuneDetail> {
     const where = { tuneId: tune.id };
-    const [chain, readingRows, traceRows, markRows] = await Promise.all([
+    const [chain, readingRows, traceRows, markRows, origin] = await Promise.all([
       chains.findOneBy(where),
       readingRowsOf(dataSource, [tune.id]),
       traces.find({ where, order: { takenAt: 'ASC', storedAt: 'ASC' } }),
       marks.findBy(where),
+      originIn(dataSource, tune.id),
     ]);
     return {
       ...headOf(tune),
+      ...(origin === undefined ? {} : { origin }),
       changes: tune.changes,
       settings: tune.settings,
       chain: { version: chain?.version ?? 1, body: chain?.body ?? EMPTY_CHAIN },

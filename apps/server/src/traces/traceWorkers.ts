@@ -1,7 +1,5 @@
 import { CoreError, type TraceAnalysis } from '@yield/core';
-import { Piscina } from 'piscina';
-import { Problem } from '../problem.ts';
-import { threadCode } from '../threadCode.ts';
+import { startThreads } from '../threads.ts';
 import { Starved, type Arriving } from './arriving.ts';
 import { captureOptions, type CaptureSpec } from './captureOptions.ts';
 import { traceOnThreads, type OnThread } from './largeTrace.ts';
@@ -40,52 +38,35 @@ const HEAP_MB = 512;
 
 /** Threads that analyse captures, so that the server keeps answering meanwhile. */
 export function startTraceWorkers({ taskMs, queue }: WorkerLimits = LIMITS): TraceWorkers {
-  const pool = new Piscina<WorkerTask, WorkerResult>({
-    ...threadCode(new URL('./traceTask', import.meta.url)),
-    maxThreads: THREADS,
+  const threads = startThreads<WorkerTask, WorkerResult>({
+    code: new URL('./traceTask', import.meta.url),
+    threads: THREADS,
+    least: 1,
     // A thread that has just begun is slow: its code is not compiled yet.
-    idleTimeout: IDLE_MS,
-    resourceLimits: { maxOldGenerationSizeMb: HEAP_MB },
+    idleMs: IDLE_MS,
+    taskMs,
+    waiting: queue,
+    heapMb: HEAP_MB,
+    words: {
+      busy: 'Too many captures wait to be read. Try again in a moment; what you dropped is kept in this browser.',
+      tooMuch: 'This capture takes too long to read. Save a shorter stretch: a few dozen cycles are enough.',
+      gone: 'The request was dropped before its answer was ready.',
+    },
   });
-  let pending = 0;
   /** Runs one task. What follows on another is never turned away: its first part is done already. */
   const onThread = async <N extends WorkerTaskName>(name: N, ask: WorkerTasks[N]['ask'], signal: AbortSignal | undefined) => {
-    if (!FOLLOWING.includes(name) && pending >= THREADS + queue) {
-      throw new Problem(
-        503,
-        'Too busy',
-        'Too many captures wait to be read. Try again in a moment; what you dropped is kept in this browser.',
-      );
-    }
-    pending += 1;
-    const timeOut = AbortSignal.timeout(taskMs);
-    try {
-      // Bytes in shared memory are read where they are; others are copied, since the caller keeps them to store them.
-      const result = await pool.run({ name, ask }, { signal: signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]) });
-      if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
-      if (result.kind === 'starved') throw new Starved();
-      return result.answer;
-    } catch (error) {
-      throw problemOfTask(error, timeOut.aborted);
-    } finally {
-      pending -= 1;
-    }
+    const result = await threads.run({ name, ask }, signal, { isFollowing: FOLLOWING.includes(name) });
+    if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
+    if (result.kind === 'starved') throw new Starved();
+    return result.answer;
   };
   return {
     run: (name, ask, signal, arriving) => {
       const run: OnThread = (part, asked) => onThread(part, asked, signal);
       return name === 'trace' ? traceOnThreads(ask as TraceAsk, run, arriving) : run(name, ask);
     },
-    close: () => pool.destroy(),
+    close: threads.close,
   };
-}
-
-function problemOfTask(error: unknown, isOverTime: boolean): unknown {
-  const { name, code } = (error ?? {}) as { name?: string; code?: string };
-  if (isOverTime || code === 'ERR_WORKER_OUT_OF_MEMORY')
-    return new Problem(422, 'Too much', 'This capture takes too long to read. Save a shorter stretch: a few dozen cycles are enough.');
-  if (name === 'AbortError') return new Problem(499, 'Broken off', 'The request was dropped before its answer was ready.');
-  return error;
 }
 
 /** Judges the bytes of a capture, as they came, under its conditions. */

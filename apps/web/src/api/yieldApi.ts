@@ -11,6 +11,8 @@ import type {
   ArchivedTune,
   GearRow,
   HistoryRow,
+  KnownKeys,
+  NameKey,
   NewTune,
   SaveGear,
   SaveShop,
@@ -71,7 +73,7 @@ export const HISTORY_PAGE = 50;
 export const yieldApi = createApi({
   reducerPath: 'api',
   baseQuery: liveOrSeen,
-  tagTypes: ['list', 'tune', 'shop', 'sheets', 'gear'],
+  tagTypes: ['list', 'tune', 'shop', 'sheets', 'gear', 'keys'],
   // A tune may have been changed in another window.
   refetchOnFocus: true,
   refetchOnReconnect: true,
@@ -142,6 +144,12 @@ export const yieldApi = createApi({
         { type: 'tune', id },
       ],
     }),
+    listKeys: build.query<KnownKeys, void>({ query: () => '/keys', providesTags: ['keys'] }),
+    nameKey: build.mutation<KnownKeys, NameKey>({
+      query: (body) => ({ url: '/keys', method: 'PUT', body }),
+      // Names stand beside what was signed.
+      invalidatesTags: ['keys', 'sheets', 'tune'],
+    }),
     loadDemo: build.mutation<{ added: number }, void>({ query: () => ({ url: '/demo', method: 'POST' }), invalidatesTags: ['list'] }),
   }),
 });
@@ -166,4 +174,6 @@ export const {
   useDeleteTuneMutation,
   useRestoreTuneMutation,
   useLoadDemoMutation,
+  useListKeysQuery,
+  useNameKeyMutation,
 } = yieldApi;

@@ -1,4 +1,4 @@
-import { ownerSheet, sheetChanges, sheetPage, type OwnerSheet } from '@yield/core';
+import { originWords, ownerSheet, sheetChanges, sheetPage, signedSheetWords, type OwnerSheet } from '@yield/core';
 import { FileDown, FileText, Printer } from 'lucide-react';
 import { useRef, useState, type JSX } from 'react';
 import { useParams } from 'react-router';
@@ -22,10 +22,16 @@ export default function SheetScreen(): JSX.Element | null {
   const [madeAt] = useState(() => new Date().toISOString());
   useTitle(run === null ? undefined : `Owner’s sheet · ${run.tune.name}`);
   if (run === null) return null;
-  const { name, vehicle } = run.tune;
-  const present: OwnerSheet = ownerSheet(run.now, run.steps, { job: name, vehicle, madeAt });
+  const { name, vehicle, origin } = run.tune;
+  const present: OwnerSheet = ownerSheet(run.now, run.steps, {
+    job: name,
+    vehicle,
+    madeAt,
+    ...(origin === undefined ? {} : { origin: originWords(origin) }),
+  });
   const shown = issues?.find(({ issue }) => issue === shownIssue);
-  const page = sheetPage(shown?.sheet ?? present);
+  const signedWords = shown === undefined ? '' : signedSheetWords(shown.provenance);
+  const page = sheetPage(shown === undefined ? present : signedWords === '' ? shown.sheet : { ...shown.sheet, origin: signedWords });
   const last = issues?.at(-1);
   const isSuperseded = last !== undefined && sheetChanges(last.sheet, present).length > 0;
   return (

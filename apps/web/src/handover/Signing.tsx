@@ -6,6 +6,7 @@ import { problemWords } from '../api/problem.ts';
 import { useSignSheetMutation } from '../api/yieldApi.ts';
 import type { TuneRun } from '../tune/useTuneRun.ts';
 import { FindingLine } from '../ui/FindingLine.tsx';
+import { ProvenanceLine } from './ProvenanceLine.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 
@@ -22,8 +23,12 @@ interface Props {
 export function Signing({ run, present, issues, shown, onShow }: Props): JSX.Element {
   const last = issues?.at(-1);
   const since = last === undefined ? [] : sheetChanges(last.sheet, present);
+  const { origin } = run.tune;
   return (
     <section className="space-y-5" aria-label="Signed issues">
+      {origin !== undefined && (
+        <ProvenanceLine what={`Brought in on ${new Date(origin.at).toLocaleDateString()}, archive`} provenance={origin.provenance} />
+      )}
       {last === undefined ? (
         <p className="text-quiet">
           {issues === undefined ? 'Signed sheets are kept on the server, which does not answer just now.' : 'Not signed yet.'}
@@ -60,7 +65,7 @@ export function Signing({ run, present, issues, shown, onShow }: Props): JSX.Ele
 }
 
 function Issue({
-  issue: { issue, signedBy, signedAt, leftOpen },
+  issue: { issue, signedBy, signedAt, leftOpen, provenance },
   isShown,
   onShow,
   changes,
@@ -80,6 +85,7 @@ function Issue({
         <time dateTime={signedAt}>{new Date(signedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}</time>
         {leftOpen === '' ? '' : `. Left open: ${leftOpen}`}
       </p>
+      <ProvenanceLine what="Signature" provenance={provenance} />
       <div className="mt-1 flex flex-wrap gap-2">
         <button type="button" className="btn btn-sm min-h-11" aria-pressed={isShown} onClick={onShow}>
           {isShown ? 'Back to the present one' : 'Look at it'}

@@ -1,5 +1,5 @@
 import type { HistoryRow, TuneDetail } from '@yield/contract';
-import { formatQuantity, kindOfStep, OVERLOAD_OHM, type ReadingIntake } from '@yield/core';
+import { formatQuantity, kindOfStep, OVERLOAD_OHM, provenanceWords, type Provenance, type ReadingIntake } from '@yield/core';
 
 /** What one entry of the record says: what was done, and what there is to say of it. */
 export function rowWords({ kind, body, subject }: HistoryRow, tune: TuneDetail): { title: string; detail: string } {
@@ -38,13 +38,18 @@ export function rowWords({ kind, body, subject }: HistoryRow, tune: TuneDetail):
         ].join(', '),
       };
     case 'brought-in':
-      return { title: 'Brought in from an archive, as a copy', detail: '' };
+      return {
+        title: body.outcome === 'restored' ? 'Brought in from an archive' : 'Brought in from an archive, as a copy',
+        detail: isProvenance(body.provenance) ? provenanceWords(body.provenance) : '',
+      };
     case 'put-away':
       return { title: 'Tune put away', detail: '' };
     case 'brought-back':
       return { title: 'Tune brought back', detail: '' };
   }
 }
+
+const isProvenance = (value: unknown): value is Provenance => typeof value === 'object' && value !== null && 'kind' in value;
 
 function readingWords({ stepId, kind, value }: Record<string, unknown>): string {
   if (typeof value !== 'number') return '';

@@ -2,8 +2,9 @@ import type { TuneDetail } from '@yield/contract';
 import type { Fault, TuneSettings } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
+import { KeyName } from '../handover/ProvenanceLine.tsx';
 import { problemWords } from '../api/problem.ts';
-import { useReadShopQuery, useSaveShopMutation } from '../api/yieldApi.ts';
+import { useListKeysQuery, useReadShopQuery, useSaveShopMutation } from '../api/yieldApi.ts';
 import { FromGear } from '../instruments/FromGear.tsx';
 import { METER_FIELDS } from '../instruments/meterFields.ts';
 import { plainMeter, plainMicrophone } from '../instruments/plain.ts';
@@ -126,7 +127,35 @@ export function ShopScreen(): JSX.Element {
       <HouseQuestions draftKey="shop" rules={settings.rules} onAnswer={(rules) => store({ ...settings, rules })} />
       <MeterSection key={version} draftKey={`shop/${version}`} settings={settings} onSave={store} />
       <CurvesSection draftKey="shop" settings={settings} onSave={store} />
+      <KeysSection />
     </main>
+  );
+}
+
+/** The key that signs here, as other shops compare it, and those of others that have a name. */
+function KeysSection(): JSX.Element | null {
+  const { data } = useListKeysQuery();
+  if (data === undefined) return null;
+  const { own, known } = data;
+  return (
+    <section className="border-line mt-8 border-t pt-5" aria-label="Signing keys">
+      <h2 className="text-lg">Signing keys</h2>
+      <p className="text-quiet mt-1 max-w-2xl">
+        Sheets and archives are signed with this shop’s key. Read it out to another shop, and they can tell what is yours and unaltered.
+      </p>
+      <p className="mt-2 text-lg font-semibold tabular-nums">{own.fingerprint}</p>
+      {known.length > 0 && (
+        <ul className="divide-line border-line mt-3 divide-y border-y">
+          {known.map(({ key, fingerprint, name = '' }) => (
+            <li key={key} className="flex flex-wrap items-center gap-x-4">
+              <span className="font-medium">{name}</span>
+              <span className="text-quiet tabular-nums">{fingerprint}</span>
+              <KeyName of={{ key, name }} />
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
   );
 }
 

@@ -3,6 +3,7 @@ import { Download, FileUp } from 'lucide-react';
 import { useRef, useState, type JSX } from 'react';
 import { Link } from 'react-router';
 import { ErrorNotice } from '../ui/Notice.tsx';
+import { ProvenanceLine } from '../handover/ProvenanceLine.tsx';
 import { sendArchive, type Sending } from './sendArchive.ts';
 
 const OUTCOMES: Record<BroughtIn['outcome'], string> = {
@@ -64,12 +65,13 @@ export function Exchange({ hasTunes, onBroughtIn }: { hasTunes: boolean; onBroug
       </div>
       {outcome !== undefined && 'rows' in outcome && (
         <ul className="mt-3" role="status">
-          {outcome.rows.map(({ id, name, outcome: what }) => (
+          {outcome.rows.map(({ id, name, outcome: what, provenance }) => (
             <li key={id}>
               <Link to={`/tunes/${id}`} className="text-action font-medium hover:underline">
                 {name}
               </Link>{' '}
               <span className="text-quiet">{OUTCOMES[what]}</span>
+              {provenance !== undefined && <ProvenanceLine what="Archive" provenance={provenance} />}
             </li>
           ))}
         </ul>

@@ -33,8 +33,7 @@ export const text = (title: string): ReturnType<typeof Type.String> => Type.Stri
  * Plain data of any shape, but no more of it than anything that Yield writes has: whatever reads it later, by recursion or field by
  * field, ends soon.
  */
-export const boundedData = (title: string) =>
-  Type.Record(Type.String({ maxLength: 200 }), Type.Unknown(), { title, maxData: MAX_DATA });
+export const boundedData = (title: string) => Type.Record(Type.String({ maxLength: 200 }), Type.Unknown(), { title, maxData: MAX_DATA });
 const MAX_DATA = { nodes: 50_000, characters: 2_000_000 };
 /** Extra fields are refused, so that a misspelt unit never passes. */
 export const strict = <T extends TProperties>(properties: T): TObject<T> => Type.Object(properties, { additionalProperties: false });

@@ -1,4 +1,4 @@
-import type { OwnerSheet } from '@yield/core';
+import type { OwnerSheet, Provenance } from '@yield/core';
 import { Type, type Static } from 'typebox';
 import { boundedData, instant, MAX_BROUGHT_COUNT, MOST_VERSION, name, strict, text, uuid } from './fields.ts';
 import {
@@ -26,6 +26,7 @@ export const OwnerSheetSchema = strict({
   madeAt: instant,
   isWhole: Type.Boolean({ title: 'finished' }),
   isPractice: Type.Optional(Type.Literal(true, { title: 'for practice' })),
+  origin: Type.Optional(words('where it comes from')),
   signature: Type.Optional(strict({ issue: count('issue', 1), by: name('name'), at: instant, leftOpen: text('what is left open') })),
   system: strict({
     source: words('source'),
@@ -121,6 +122,8 @@ export interface SignedSheet {
   chainVersion: number;
   changes: number;
   sheet: OwnerSheet;
+  /** whose signature it is, and whether it is as it was signed */
+  provenance: Provenance;
 }
 
 const optionalInstant = Type.Optional(instant);
@@ -143,6 +146,28 @@ const OPERATION_KINDS = [
   'put-away',
   'brought-back',
 ] as const satisfies readonly OperationKind[];
+
+/** A signature over hashes: Ed25519, the public key as 32 bytes in base64url. */
+export const SignatureSchema = strict({
+  key: Type.String({ title: 'key', pattern: '^[A-Za-z0-9_-]{43}$' }),
+  parts: Type.Record(Type.String({ maxLength: 80 }), Type.String({ maxLength: 64 }), { title: 'what is signed', maxProperties: 32 }),
+  value: Type.String({ title: 'signature', maxLength: 100 }),
+});
+/** A name for the key of another installation; an empty one takes it away. */
+export const NameKeySchema = strict({ key: SignatureSchema.properties.key, name: Type.String({ title: 'name', maxLength: 200 }) });
+export type NameKey = Static<typeof NameKeySchema>;
+
+/** A key of an installation. */
+export interface KeyInfo {
+  key: string;
+  /** as people compare it */
+  fingerprint: string;
+  name?: string;
+}
+export interface KnownKeys {
+  own: KeyInfo;
+  known: KeyInfo[];
+}
 
 /** The version of the files of an export; raised whenever an older one is to be read in another way. */
 export const EXPORT_VERSION = 1;
@@ -229,6 +254,7 @@ export const TuneFileSchema = strict({
       chainVersion: brought('revision of the chain', 1),
       changes: brought('changes', 1),
       sheet: OwnerSheetSchema,
+      signature: Type.Optional(SignatureSchema),
     }),
     { title: 'signed sheets', maxItems: 2000 },
   ),
@@ -261,6 +287,8 @@ export interface BroughtIn {
   name: string;
   /** restored: it was not here; copied: another state of it is here, and stays; already here: nothing was done */
   outcome: 'restored' | 'copied' | 'already here';
+  /** who signed the archive, and whether it is as it was signed; left out where nothing was done */
+  provenance?: Provenance;
 }
 
 type Same<A, B> = [A] extends [B] ? ([B] extends [A] ? true : never) : never;

@@ -12,6 +12,7 @@ import {
   type LineConditions,
   type LoadConditions,
   type Meter,
+  type Provenance,
   type OhmConditions,
   type Reading,
   type RunSummary,
@@ -41,7 +42,7 @@ import {
   watt,
 } from './fields.ts';
 
-const key = Type.String({ title: 'id', minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9-]+$' });
+const key = Type.String({ title: 'id', minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9-]+$', format: 'own-key' });
 const volumeStep = (title: string): ReturnType<typeof Type.Integer> => Type.Integer({ title, minimum: 1, maximum: 1000 });
 
 export const DialSchema = strict({
@@ -680,6 +681,8 @@ export interface TuneListRow extends TuneHead {
 }
 
 export interface TuneDetail extends TuneHead {
+  /** where it comes from, of a tune that was brought in */
+  origin?: { at: string; provenance: Provenance };
   /** how often anything of it was changed */
   changes: number;
   settings: TuneSettings;

@@ -25,6 +25,8 @@ export interface OwnerSheet {
   isWhole: boolean;
   /** its figures may come from the simulated bench */
   isPractice?: true;
+  /** where it comes from, of a tune or a sheet that was brought in */
+  origin?: string;
   /** who stands for it, of a sheet that was signed */
   signature?: SheetSignature;
   /** the signal's way up to the amplifiers, and how it was set */
@@ -82,15 +84,13 @@ export interface SheetChannel {
 /** Stands where nothing was measured. */
 export const NOTHING = '–';
 
+export type SheetHeading = Pick<OwnerSheet, 'job' | 'vehicle' | 'madeAt' | 'origin'>;
+
 /**
  * The owner's sheet of a tune as it stands; it never says more than was measured: a volume without a ceiling is not given, and a channel is
  * clean only where its proof is done.
  */
-export function ownerSheet(
-  now: Situation,
-  steps: readonly RunStep[],
-  { job, vehicle, madeAt }: Pick<OwnerSheet, 'job' | 'vehicle' | 'madeAt'>,
-): OwnerSheet {
+export function ownerSheet(now: Situation, steps: readonly RunStep[], { job, vehicle, madeAt, origin }: SheetHeading): OwnerSheet {
   const { chain } = now;
   const counted = steps.filter(({ isCounted }) => isCounted);
   const stateOf = (kind: string, id: string): RunStep['state'] | undefined => steps.find((step) => step.id === `${kind}:${id}`)?.state;
@@ -105,6 +105,7 @@ export function ownerSheet(
     // What nobody described is not finished, however little is wrong with it.
     isWhole: findings.length === 0 && left.length === 0 && chain.channels.length > 0,
     ...(now.settings.isPractice === true ? { isPractice: true as const } : {}),
+    ...(origin === undefined ? {} : { origin }),
     system: systemOf(now, steps),
     volumes: safeVolumes(now).map(({ settingsCase: { name }, step, basis }) => ({
       name,

@@ -52,7 +52,7 @@ export const signatureWords = ({ issue, by, at, leftOpen }: SheetSignature): str
  * @returns an HTML document without script or anything fetched
  */
 export function sheetPage(sheet: OwnerSheet): string {
-  const { job, vehicle, madeAt, isWhole, isPractice, volumes, leaveAlone, channels, open, signature, responses, readings } = sheet;
+  const { job, vehicle, madeAt, isWhole, isPractice, volumes, leaveAlone, channels, open, signature, origin, responses, readings } = sheet;
   const day = madeAt.slice(0, 10);
   const volume = ({ name, step, of, isAssumed }: OwnerSheet['volumes'][number]): string =>
     step === undefined
@@ -71,7 +71,7 @@ export function sheetPage(sheet: OwnerSheet): string {
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${text(job)}: how loud it may be played</title><style>${STYLE}</style></head><body>
-<header><h1>${text(job)}</h1><p class="quiet">${text([vehicle, day].filter((part) => part !== '').join(' · '))}</p>${signature === undefined ? '' : `<p class="quiet">${text(signatureWords(signature))}</p>`}</header>
+<header><h1>${text(job)}</h1><p class="quiet">${text([vehicle, day].filter((part) => part !== '').join(' · '))}</p>${signature === undefined ? '' : `<p class="quiet">${text(signatureWords(signature))}</p>`}${origin === undefined ? '' : `<p class="quiet">${text(origin)}</p>`}</header>
 <main>
 ${isPractice === true ? `<p class="warn"><strong>${PRACTICE}</strong></p>` : ''}
 ${isWhole ? '' : '<p class="warn"><strong>This tune is not finished.</strong> What is missing stands at the end; until then the volumes are no promise.</p>'}

@@ -1,0 +1,16 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+/** Sheets are signed by the installation's key; keys of others have names. What was signed before has no signature, and says so. */
+export class Signatures1700000000009 implements MigrationInterface {
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE "signed_sheet" ADD COLUMN "signature" jsonb');
+    await runner.query('CREATE TABLE "installation" ("id" integer PRIMARY KEY CHECK ("id" = 1), "private_key" text NOT NULL)');
+    await runner.query('CREATE TABLE "known_key" ("key" text PRIMARY KEY, "name" text NOT NULL)');
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE "known_key"');
+    await runner.query('DROP TABLE "installation"');
+    await runner.query('ALTER TABLE "signed_sheet" DROP COLUMN "signature"');
+  }
+}
