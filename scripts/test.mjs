@@ -65,7 +65,7 @@ async function quickBrowser() {
 
 async function main() {
   checkNode();
-  await installNpmPackages();
+  await timed('Packages', installNpmPackages);
   await postgresPrograms();
   if (!existsSync(BROWSER)) await installDebianPackage('chromium', 'the browser for the end-to-end tests');
   const browser = await quickBrowser();

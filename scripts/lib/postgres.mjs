@@ -112,8 +112,17 @@ export async function startCluster(home, { settings = {} } = {}) {
       for (const pid of [main, ...own.map(Number)]) if (isAlive(pid)) process.kill(pid, 'SIGKILL');
       while (isAlive(main)) await new Promise((resolve) => setTimeout(resolve, 20));
     },
-    /** starts it again on the same port */
-    start: () => start(programs, folder, data, settings, port),
+    /** whether its main process is there */
+    isAlive: () => {
+      const pid = existsSync(path.join(data, 'postmaster.pid'))
+        ? Number(readFileSync(path.join(data, 'postmaster.pid'), 'utf8').split('\n')[0])
+        : NaN;
+      return Number.isInteger(pid) && pid > 0 && isAlive(pid);
+    },
+    /** starts it again on the same port, unless somebody else did */
+    start: async () => (await runningPort(programs, data)) ?? start(programs, folder, data, settings, port),
+    /** the end of what it wrote into its log */
+    lastWords: () => lastWords(path.join(folder, 'database.log')),
   };
 }
 
@@ -284,9 +293,10 @@ async function start(programs, folder, data, settings, fixedPort) {
       if (port !== null) return port;
     }
   }
-  const tail = existsSync(log) ? readFileSync(log, 'utf8').trim().split('\n').slice(-5).join('\n') : '';
-  throw new Error(`The database did not start. Its last words (${log}):\n${tail}\n${lastError?.message ?? ''}`);
+  throw new Error(`The database did not start. Its last words (${log}):\n${lastWords(log)}\n${lastError?.message ?? ''}`);
 }
+
+const lastWords = (log) => (existsSync(log) ? readFileSync(log, 'utf8').trim().split('\n').slice(-5).join('\n') : '');
 
 async function ensureDatabase(programs, connection, env, name) {
   const there = await queried(programs, [...connection, '-d', 'postgres'], env, `SELECT 1 FROM pg_database WHERE datname = '${name}'`);

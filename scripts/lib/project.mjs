@@ -16,25 +16,25 @@ export function checkNode() {
   throw new Error(`Node.js ${LEAST_NODE.join('.')} or newer is needed; this is ${process.versions.node}.`);
 }
 
-/** npm packages, when the lock file is not the one that was installed last. */
+/** npm packages, when the lock file is not the one that was installed last. @returns what was done, in words */
 export async function installNpmPackages() {
   const stamp = path.join(ROOT, 'node_modules/.yield-installed');
   const wanted = hashOf(['package-lock.json']);
-  if (readIfThere(stamp) === wanted) return;
-  console.log('Installing npm packages (once) …');
-  await run('npm', ['ci', '--no-fund', '--no-audit', '--loglevel=error'], { cwd: ROOT });
+  if (readIfThere(stamp) === wanted) return 'as they were';
+  await run('npm', ['ci', '--no-fund', '--no-audit', '--loglevel=error'], { cwd: ROOT, quiet: true });
   writeFileSync(stamp, wanted);
+  return 'installed';
 }
 
-/** Server and web application, when a source file changed since the last build. */
+/** Server and web application, when a source file changed since the last build. @returns what was done, in words */
 export async function build() {
   const stamp = path.join(ROOT, 'node_modules/.yield-built');
   const wanted = hashOf(sourceFiles());
-  if (readIfThere(stamp) === wanted && existsSync(SERVER_MAIN) && existsSync(path.join(WEB_FOLDER, 'index.html'))) return;
-  console.log('Building …');
-  await run(process.execPath, ['scripts/build.mjs'], { cwd: ROOT });
+  if (readIfThere(stamp) === wanted && existsSync(SERVER_MAIN) && existsSync(path.join(WEB_FOLDER, 'index.html'))) return 'as it was';
+  await run(process.execPath, ['scripts/build.mjs'], { cwd: ROOT, quiet: true });
   mkdirSync(path.dirname(stamp), { recursive: true });
   writeFileSync(stamp, wanted);
+  return 'built';
 }
 
 function sourceFiles() {

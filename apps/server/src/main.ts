@@ -2,13 +2,16 @@ import type { AddressInfo } from 'node:net';
 import { newApp } from './app.ts';
 import { migrate, newDataSource } from './database/dataSource.ts';
 import { TuneEntity } from './database/entities.ts';
+import { sweepLeftBehind } from './exchange/leftBehind.ts';
 import { startParts } from './parts.ts';
 import { isLoopback, readSettings } from './settings.ts';
+import { problemOf } from './problem.ts';
 import { loadDemo } from './store/loadDemo.ts';
 
 /** Starts the server, says "listening on ADDRESS" when it can be asked, and ends in good order on SIGTERM or SIGINT. */
 async function main(): Promise<void> {
   const settings = readSettings(process.env);
+  await sweepLeftBehind();
   const schema = newDataSource(settings.databaseUrl, 0);
   await schema.initialize();
   await migrate(schema);
@@ -33,14 +36,23 @@ async function main(): Promise<void> {
     process.exit(1);
   });
 
+  let isStopping = false;
   const stop = (): void => {
+    if (isStopping) return;
+    isStopping = true;
     server.close();
     server.closeAllConnections();
     void Promise.allSettled([close(), dataSource.destroy()]).then(() => process.exit(0));
   };
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);
+  // Whoever started it holds the other end: gone without a word, it leaves no server behind that keeps the port.
+  if (process.env.YIELD_ENDS_WITH_STDIN === '1') process.stdin.on('end', stop).on('error', stop).resume();
 }
+
+/** The code that says: the database does not answer, try again. @see sysexits.h, EX_TEMPFAIL */
+const DATABASE_UNREACHED = 75;
+const isUnreached = (error: unknown): boolean => problemOf(error).status === 503;
 
 const DATABASE_FAULTS: Readonly<Record<string, string>> = {
   '3D000': 'there is no database of that name',
@@ -54,6 +66,8 @@ const DATABASE_FAULTS: Readonly<Record<string, string>> = {
 main().catch((error: unknown) => {
   const { code = '' } = (error ?? {}) as { code?: string };
   const why = DATABASE_FAULTS[code];
+  // "npm start" looks after a private database, and tries again.
+  if (process.env.YIELD_PRIVATE_DATABASE === '1' && isUnreached(error)) process.exit(DATABASE_UNREACHED);
   if (why !== undefined)
     console.error(`The database that DATABASE_URL names cannot be used: ${why}. Mend DATABASE_URL, or leave it unset.`);
   else console.error(error instanceof Error ? error.message : error);

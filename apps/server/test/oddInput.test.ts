@@ -83,7 +83,7 @@ describe('a tune that cannot be worked out at all', () => {
 });
 
 it('every field, with odd values in it: refused with its place, or everything else answers', async () => {
-  const { asked, accepted, refused, faults } = await oddValues(url, { seed: 11, writes: 420, archives: 25 });
+  const { asked, accepted, refused, faults } = await oddValues(url, { seed: 11, writes: 330, archives: 12 });
   expect(faults).toEqual([]);
   expect(asked).toBe(accepted + refused);
   expect(Math.min(accepted, refused)).toBeGreaterThan(50);
@@ -120,9 +120,9 @@ describe('JSON', () => {
   it('of a megabyte is read on a thread; the server answers meanwhile', async () => {
     const zeros = JSON.stringify({ drivers: Array.from({ length: 400_000 }, () => 0) });
     let slowest = 0;
-    let isDone = false;
+    const done = new AbortController();
     const watch = (async () => {
-      while (!isDone) {
+      while (!done.signal.aborted) {
         const began = performance.now();
         await (await fetch(`${url}/api/v1/health`)).arrayBuffer();
         slowest = Math.max(slowest, performance.now() - began);
@@ -131,7 +131,7 @@ describe('JSON', () => {
     const answers = await Promise.all(
       Array.from({ length: 4 }, () => server.api.post('/api/v1/calc/load-options').set('content-type', 'application/json').send(zeros)),
     );
-    isDone = true;
+    done.abort();
     await watch;
     expect(answers.map(({ status }) => status)).toEqual([422, 422, 422, 422]);
     // Measured, and goals held to, in the bench; here only that it is not held up for as long as the work takes.

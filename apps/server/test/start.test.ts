@@ -1,6 +1,6 @@
 // The start command itself, as a person runs it, on the build that the tests use.
 import { type ChildProcess, spawn } from 'node:child_process';
-import { chmodSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import net from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
@@ -10,6 +10,7 @@ import { ROOT } from '../../../scripts/lib/project.mjs';
 import { run } from '../../../scripts/lib/run.mjs';
 
 interface Started {
+  child: ChildProcess;
   said: () => string;
   address: string;
   interrupt: () => Promise<number | null>;
@@ -38,7 +39,7 @@ function start(env: Record<string, string>): Promise<Started> {
           child.once('close', ended);
           child.kill('SIGINT');
         });
-      resolve({ said: () => said, address, interrupt });
+      resolve({ child, said: () => said, address, interrupt });
     };
     child.stdout?.on('data', hear);
     child.stderr?.on('data', hear);
@@ -73,6 +74,7 @@ describe('npm start', () => {
     const first = await start({ PORT: String(port) });
     const second = await start({ PORT: String(port) });
     expect(second.said()).toContain(`Port ${port} is taken by another program`);
+    expect(second.said()).toContain(`Another Yield runs on these data, at http://127.0.0.1:${port}.`);
     expect(await names(second.address)).toEqual(await names(first.address));
     // The one that leaves first must not take the database with it.
     expect(await second.interrupt()).toBe(0);
@@ -89,6 +91,9 @@ describe('npm start', () => {
     // An empty lock, as a machine that lost its power leaves it.
     writeFileSync(lock, '');
     expect(await script('backup', file)).toContain('read back and counted');
+    // For nobody else's eyes.
+    expect((statSync(file).mode & 0o777).toString(8)).toBe('600');
+    expect(existsSync(`${file}.part`)).toBe(false);
     await expect(script('backup', file)).rejects.toThrow('is there already');
     // Another program's number.
     writeFileSync(lock, `${process.pid}\n${path.join(home, 'cluster')}\n0\n4621\n\n127.0.0.1\n`);
@@ -106,6 +111,52 @@ describe('npm start', () => {
     const again = await start({ PORT: port });
     expect(await names(again.address)).toEqual(before);
     expect(await again.interrupt()).toBe(0);
+  });
+
+  const until = async (what: string, isSo: () => boolean | Promise<boolean>): Promise<void> => {
+    for (let waited = 0; waited < 300; waited += 1) {
+      if (await isSo()) return;
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+    throw new Error(`never came: ${what}`);
+  };
+  const isHealthy = (address: string) => async (): Promise<boolean> =>
+    fetch(`${address}/api/v1/health`).then(
+      ({ status }) => status === 200,
+      () => false,
+    );
+  const postmaster = (): number => Number(readFileSync(path.join(home, 'cluster/postmaster.pid'), 'utf8').split('\n')[0]);
+
+  it('starts a database that died again, and says so; three deaths in a minute end it with words', async () => {
+    const running = await start({ PORT: String(await anyFreePort('127.0.0.1')) });
+    const ended = new Promise<number | null>((resolve) => running.child.once('close', resolve));
+    for (const time of [1, 2]) {
+      process.kill(postmaster(), 'SIGKILL');
+      await until('the database is told of', () => running.said().split('The database ended unexpectedly').length > time);
+      await until('health', isHealthy(running.address));
+    }
+    process.kill(postmaster(), 'SIGKILL');
+    expect(await ended).toBe(1);
+    expect(running.said()).toContain('The database ended three times within a minute');
+    expect(running.said()).not.toContain('DATABASE_URL');
+  });
+
+  it('that is killed leaves no server behind: the next one has its port', async () => {
+    const port = await anyFreePort('127.0.0.1');
+    const first = await start({ PORT: String(port) });
+    first.child.kill('SIGKILL');
+    const second = await start({ PORT: String(port) });
+    expect(second.address).toBe(`http://127.0.0.1:${port}`);
+    expect(second.said()).not.toContain('is taken');
+    // What it does is said, each with its seconds.
+    expect(second.said()).toMatch(/Packages +\S.*, [\d.]+ s\nBuild +\S.*, [\d.]+ s\nDatabase +\S.*, [\d.]+ s/);
+    expect(await second.interrupt()).toBe(0);
+  });
+
+  it('refuses an address that others reach before anything is made', async () => {
+    const untouched = path.join(home, 'untouched');
+    await expect(start({ HOST: '0.0.0.0', YIELD_HOME: untouched })).rejects.toThrow('YIELD_ALLOW_EXPOSED');
+    expect(existsSync(untouched)).toBe(false);
   });
 
   it.each(['abc', '70000', '0'])('refuses PORT=%s in words', async (PORT) => {

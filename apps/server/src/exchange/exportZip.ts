@@ -93,7 +93,7 @@ export async function exportZip(dataSource: DataSource, makeSheet: MakeSheet, tu
   const manifest: Manifest = { format: 'yield-export', version: EXPORT_VERSION, tunes, files };
   zip.addBuffer(Buffer.from(`${JSON.stringify(manifest, null, 1)}\n`), 'manifest.json', { mtime: MTIME });
   zip.end();
-  if (failure !== undefined) throw failure as Error;
+  if (failure !== undefined) throw failure;
   return output;
 }
 

@@ -7,6 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { Router, type Response } from 'express';
 import type { DataSource } from 'typeorm';
 import { exportZip } from '../exchange/exportZip.ts';
+import { importFolder } from '../exchange/leftBehind.ts';
 import type { Importer } from '../exchange/importer.ts';
 import type { MakeSheet } from '../handover/sheetMaker.ts';
 import { notFound, Problem } from '../problem.ts';
@@ -53,7 +54,7 @@ export function exchangeRoutes(settings: ServerSettings, { dataSource, importer,
   router.post('/import', async (request, response) => {
     const type = (request.headers['content-type'] ?? '').split(';')[0]!.trim().toLowerCase();
     if (type !== 'application/zip') throw new Problem(415, 'Kind of file not read', 'Send the archive as application/zip.');
-    const folder = await mkdtemp(path.join(os.tmpdir(), 'yield-import-'));
+    const folder = await mkdtemp(path.join(os.tmpdir(), importFolder(process.pid)));
     try {
       const file = path.join(folder, 'archive.zip');
       // To disk, not to memory: an archive of many captures is larger than that.

@@ -70,9 +70,10 @@ export function traceRoutes(settings: ServerSettings, json: RequestHandler, stor
 
   router.get('/:traceId/file', async (request, response) => {
     const { id, byteLength, fileName } = await store.traceHead(idOf(request, 'tuneId'), idOf(request, 'traceId'));
+    response.attachment(fileName);
+    // After the name, which would have the browser show what somebody else sent as the page that its ending says.
     response.setHeader('Content-Type', 'application/octet-stream');
     response.setHeader('Content-Length', String(byteLength));
-    response.attachment(fileName);
     const slices = async function* (): AsyncGenerator<Buffer> {
       for (let from = 0; from < byteLength; from += SLICE_BYTES) yield await store.traceSlice(id, from, SLICE_BYTES);
     };

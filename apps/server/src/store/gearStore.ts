@@ -62,7 +62,10 @@ export function gearStore(dataSource: DataSource): GearStore {
          ORDER BY t."updated_at" DESC LIMIT ${MOST_TUNES}`,
       ),
       // What was measured stands beside it: where a tune's figures are odd, the gear is listed without any.
-      measuredOn(dataSource).catch((error: unknown) => (isOdd(error) ? [] : Promise.reject(error))),
+      measuredOn(dataSource).catch((error: unknown): Measured[] => {
+        if (isOdd(error)) return [];
+        throw error;
+      }),
     ]);
     const rows = new Map<string, GearRow>(library.map((gear) => [keyOf(gear), { ...gear, tunes: [], figures: [] }]));
     for (const { name: tune, body } of tunes)

@@ -43,7 +43,10 @@ export async function signedSheets(dataSource: Queries, tuneId: string): Promise
   const rows = await dataSource.query<Row[]>(`SELECT ${COLUMNS} FROM "signed_sheet" WHERE "tune_id" = $1 ORDER BY "issue"`, [tuneId]);
   if (rows.length === 0) return [];
   const keys = keysOf(dataSource);
-  const [operations, { key }, names] = await Promise.all([operationsOf(dataSource, tuneId), keys.signer(), keys.names()]);
+  // One after the other: within a transaction they share one connection.
+  const operations = await operationsOf(dataSource, tuneId);
+  const { key } = await keys.signer();
+  const names = await keys.names();
   return rows.map(({ signature, ...row }) => {
     const signed = { ...row, signedAt: row.signedAt.toISOString() };
     return { ...signed, provenance: provenanceOf(signature, () => sheetParts(signed, operations), key, names) };

@@ -213,11 +213,14 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
         return { result, operation: { kind: 'tune', body: { changes }, touches: true } };
       }),
 
-    putAway: (id: string, actor = NOBODY): Promise<void> =>
-      changeTune(dataSource, id, actor, async (manager) => {
+    /** Whoever asks again, since the answer was lost, is told the same. */
+    putAway: async (id: string, actor = NOBODY): Promise<void> => {
+      if (await tunes.existsBy({ id, deletedAt: Not(IsNull()) })) return;
+      await changeTune(dataSource, id, actor, async (manager) => {
         await manager.update(TuneEntity, { id }, { deletedAt: new Date() });
         return { result: undefined, operation: { kind: 'put-away', body: {} } };
-      }),
+      });
+    },
 
     restore: async (id: string, actor = NOBODY): Promise<void> => {
       await dataSource.transaction(async (manager) => {
