@@ -26,7 +26,10 @@ import { tuneStore } from './store/tuneStore.ts';
 import { analyseWith } from './traces/traceWorkers.ts';
 
 /** The whole HTTP interface over a connected database, and the built web application where there is one. */
-export function newApp(settings: ServerSettings, { dataSource, workers, list, events, threads, makeSheet, importer }: Parts): Express {
+export function newApp(
+  settings: ServerSettings,
+  { dataSource, workers, list, events, threads, makeSheet, importer, admission }: Parts,
+): Express {
   const app = express();
   app.disable('x-powered-by');
   // Whatever the environment says, no answer shows the server's inside.
@@ -67,11 +70,11 @@ export function newApp(settings: ServerSettings, { dataSource, workers, list, ev
     response.json(openApiDocument());
   });
   const json = jsonBody(settings.jsonLimitBytes, threads);
-  app.use('/api/v1/calc', calcRoutes(settings, workers, threads));
+  app.use('/api/v1/calc', calcRoutes(settings, { workers, threads, admission }));
   app.use('/api/v1/gear', gearRoutes(json, gearStore(dataSource)));
   app.use('/api/v1/keys', keyRoutes(json, keysOf(dataSource)));
   app.use('/api/v1/shop', shopRoutes(json, shop));
-  app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, json, store, analyse));
+  app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, json, admission, store, analyse));
   app.use('/api/v1/tunes/:tuneId/events', eventRoutes(store, events));
   app.use('/api/v1', exchangeRoutes(settings, { dataSource, importer, makeSheet }));
   app.use('/api/v1/tunes', tuneRoutes(json, store, list, makeSheet));

@@ -6,7 +6,10 @@ import { sweepLeftBehind } from './exchange/leftBehind.ts';
 import { startParts } from './parts.ts';
 import { isLoopback, readSettings } from './settings.ts';
 import { problemOf } from './problem.ts';
+import { sweepPieces } from './store/tracePieces.ts';
 import { loadDemo } from './store/loadDemo.ts';
+
+const LONGEST_REQUEST_MS = 3_600_000;
 
 /** Starts the server, says "listening on ADDRESS" when it can be asked, and ends in good order on SIGTERM or SIGINT. */
 async function main(): Promise<void> {
@@ -18,12 +21,15 @@ async function main(): Promise<void> {
   await schema.destroy();
   const dataSource = newDataSource(settings.databaseUrl);
   await dataSource.initialize();
+  await sweepPieces(dataSource);
   const { parts, close } = startParts(settings, dataSource);
   const { workers, list } = parts;
   if (process.env.YIELD_DEMO !== 'off' && (await dataSource.getRepository(TuneEntity).count()) === 0) {
     await loadDemo(dataSource, workers, new Date());
   }
   const server = newApp(settings, parts).listen(settings.port, settings.host);
+  // A capture may wait its turn for longer than the usual five minutes.
+  server.requestTimeout = LONGEST_REQUEST_MS;
   server.once('listening', () => {
     if (!isLoopback(settings.host))
       console.log('Reachable from other machines, and without accounts: whoever reaches it reads and changes everything.');

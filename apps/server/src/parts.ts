@@ -5,6 +5,7 @@ import { jsonThreads, type JsonThreads } from './json/jsonThreads.ts';
 import type { ServerSettings } from './settings.ts';
 import { tuneEvents, type TuneEvents } from './store/tuneEvents.ts';
 import { tuneList, type TuneList } from './store/tuneList.ts';
+import { Admission } from './traces/admission.ts';
 import { startTraceWorkers, type TraceWorkers } from './traces/traceWorkers.ts';
 
 /** What the interface works with; whoever starts them closes them. */
@@ -16,6 +17,8 @@ export interface Parts {
   events: TuneEvents;
   makeSheet: MakeSheet;
   importer: Importer;
+  /** room for captures that are read */
+  admission: Admission;
 }
 
 /** Starts every part of the server over a connected database. @returns them, and what ends all of them */
@@ -33,6 +36,8 @@ export function startParts(
     events: tuneEvents(databaseUrl),
     makeSheet: sheetMaker(),
     importer: importer(settings),
+    // One of the largest at a time, or several smaller ones.
+    admission: new Admission(settings.traceLimitBytes),
   };
   const { workers, threads, list, events, makeSheet, importer: imports } = parts;
   return {

@@ -323,6 +323,11 @@ const operations = {
     body: records.VoidSchema,
   },
   restoreTrace: { method: 'post', path: '/tunes/{tuneId}/traces/{traceId}/restore', summary: 'Count a voided capture again' },
+  readTracePlace: {
+    method: 'get',
+    path: '/tunes/{tuneId}/traces/{traceId}/place',
+    summary: 'How many large captures wait before this one, which is being sent; 404 of one that does not wait',
+  },
   readTraceFile: { method: 'get', path: '/tunes/{tuneId}/traces/{traceId}/file', summary: 'The original bytes of a capture' },
   listKeys: { method: 'get', path: '/keys', summary: 'The key that this installation signs with, and the names of others’ keys' },
   nameKey: {

@@ -2,17 +2,19 @@ import { PulseQuery, RAW_CAPTURE_TYPES, SweepQuery, TraceQuery } from '@yield/co
 import { Router } from 'express';
 import { CALCULATIONS, type CalculationName } from '../json/calculations.ts';
 import { jsonBody } from '../json/jsonBody.ts';
-import type { JsonThreads } from '../json/jsonThreads.ts';
+import type { Parts } from '../parts.ts';
 import { Problem } from '../problem.ts';
 import { bodyOf, calculated, queryOf, rawBytes } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
 import { arrivalOf } from '../traces/arriving.ts';
 import { captureBody } from '../traces/captureBody.ts';
-import type { TraceWorkers } from '../traces/traceWorkers.ts';
 import { untilGone } from '../untilGone.ts';
 
 /** Calculations: no job, no state. Each parses, calls the core and answers. */
-export function calcRoutes(settings: ServerSettings, workers: TraceWorkers, threads: JsonThreads): Router {
+export function calcRoutes(
+  settings: ServerSettings,
+  { workers, threads, admission }: Pick<Parts, 'workers' | 'threads' | 'admission'>,
+): Router {
   const router = Router();
   const json = jsonBody(settings.jsonLimitBytes, threads);
 
@@ -23,14 +25,14 @@ export function calcRoutes(settings: ServerSettings, workers: TraceWorkers, thre
   router.post('/equaliser-fit', json, async (request, response) => {
     response.json(await workers.run('equaliser', await bodyOf('equaliserFit', request), untilGone(response)));
   });
-  const recording = captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes);
+  const recording = captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes, admission);
   router.post('/pulse', recording, async (request, response) => {
     response.json(await workers.run('pulse', { bytes: rawBytes(request), ...queryOf(PulseQuery, request) }, untilGone(response)));
   });
   router.post('/sweep-response', recording, async (request, response) => {
     response.json(await workers.run('sweep', { bytes: rawBytes(request), played: queryOf(SweepQuery, request) }, untilGone(response)));
   });
-  const early = captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes, true);
+  const early = captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes, admission, true);
   router.post('/trace', jsonBody(settings.traceJsonLimitBytes, threads), early, async (request, response) => {
     const options = queryOf(TraceQuery, request);
     const isJson = request.is('application/json') !== false && request.is('application/json') !== null;

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { CONDITIONS_SCHEMAS, RAW_CAPTURE_TYPES, TraceUploadQuery } from '@yield/contract';
@@ -7,19 +6,26 @@ import { ANALYSIS_VERSION, captureIntake, type CaptureConditions } from '@yield/
 import { Router, type RequestHandler } from 'express';
 import { takenBy } from '../clocks.ts';
 import { giveBack } from '../giveBack.ts';
-import { faulty } from '../problem.ts';
+import { faulty, notFound } from '../problem.ts';
 import { actorOf, bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
 import { SLICE_BYTES, type TuneStore } from '../store/tuneStore.ts';
-import { captureBody } from '../traces/captureBody.ts';
+import type { Admission } from '../traces/admission.ts';
+import { bodyHash, captureBody } from '../traces/captureBody.ts';
 import type { Analyse } from '../traces/traceWorkers.ts';
 import { untilGone } from '../untilGone.ts';
 
 /** Captures of a tune: the file as it came, and what it shows. */
-export function traceRoutes(settings: ServerSettings, json: RequestHandler, store: TuneStore, analyse: Analyse): Router {
+export function traceRoutes(
+  settings: ServerSettings,
+  json: RequestHandler,
+  admission: Admission,
+  store: TuneStore,
+  analyse: Analyse,
+): Router {
   const router = Router({ mergeParams: true });
 
-  router.put('/:traceId', captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes), async (request, response) => {
+  router.put('/:traceId', captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes, admission), async (request, response) => {
     const tuneId = idOf(request, 'tuneId');
     const id = idOf(request, 'traceId');
     const query = queryOf(TraceUploadQuery, request);
@@ -30,7 +36,7 @@ export function traceRoutes(settings: ServerSettings, json: RequestHandler, stor
     const { length } = bytes;
     response.once('close', () => giveBack(length));
     const { rules } = await store.settings(tuneId);
-    const sha256 = createHash('sha256').update(bytes).digest('hex');
+    const sha256 = bodyHash(request);
     const [fullScaleVolt, probe] = [query.fullScaleVolt ?? null, query.probe ?? null];
     const known = await store.sameTrace(tuneId, id, sha256, { stepId: query.stepId, conditions, fullScaleVolt, probe });
     if (known !== undefined) {
@@ -66,6 +72,12 @@ export function traceRoutes(settings: ServerSettings, json: RequestHandler, stor
       actorOf(request),
     );
     response.status(outcome === 'stored' ? 201 : 200).json(trace);
+  });
+
+  router.get('/:traceId/place', (request, response) => {
+    const place = admission.placeOf(idOf(request, 'traceId'));
+    if (place === undefined) throw notFound('A capture of this id that waits');
+    response.json(place);
   });
 
   router.get('/:traceId/file', async (request, response) => {

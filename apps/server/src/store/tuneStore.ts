@@ -45,6 +45,7 @@ import { addRevision, changedSince, changeTune, historyOf, NOBODY, originIn, rec
 import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
 import { signedSheet, signedSheets, signSheet } from './signedSheets.ts';
 import type { ShopStore } from './shopStore.ts';
+import { inPieces } from './tracePieces.ts';
 
 /** Bytes of a capture that are read at a time. */
 export const SLICE_BYTES = 4 << 20;
@@ -425,18 +426,19 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
       actor = NOBODY,
     ): Promise<{ outcome: StoreOutcome; trace: TraceInfo }> => {
       const { id, tuneId, stepId, fileName } = row;
+      const pieces = await inPieces(dataSource, row.bytes);
       const isNew = await changeTune(dataSource, tuneId, actor, async (manager, chainVersion) => {
         const added = await manager
           .createQueryBuilder()
           .insert()
           .into(TraceEntity)
-          .values({ ...row, chainVersion })
+          .values({ ...row, ...(pieces === undefined ? {} : { bytes: pieces.whole }), chainVersion })
           .orIgnore()
           .returning(['id'])
           .execute();
         if ((added.raw as unknown[]).length === 0) return { result: false };
         return { result: true, operation: { kind: 'capture', subject: id, body: { stepId, fileName } } };
-      });
+      }).finally(() => pieces?.drop().catch(() => undefined));
       const kept = await traces.findOneByOrFail({ id });
       return { outcome: isNew ? 'stored' : 'already there', trace: traceOf(kept) };
     },

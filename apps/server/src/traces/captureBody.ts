@@ -1,7 +1,10 @@
 import { lineTooLong } from '@yield/core';
-import type { RequestHandler } from 'express';
+import { createHash, type Hash } from 'node:crypto';
+import type { Request, RequestHandler } from 'express';
 import { dropChunks } from '../giveBack.ts';
 import { Problem } from '../problem.ts';
+import { untilGone } from '../untilGone.ts';
+import type { Admission } from './admission.ts';
 import { Arriving, setArrival } from './arriving.ts';
 import { lineAtEnd, LineGuard } from './lineGuard.ts';
 
@@ -17,8 +20,8 @@ const EARLY = { leastBytes: 4_000_000, firstBytes: 500_000, withinMs: 100 };
  * @param isEarly - hands a large text that comes quickly on before its end: whoever takes it waits for its {@link arrivalOf}
  * @throws {Problem} 413 over the limit, {@link CoreError} `CAPTURE_NOT_TEXT` for a line without an end
  */
-export function captureBody(types: readonly string[], limitBytes: number, isEarly = false): RequestHandler {
-  return (request, _response, next) => {
+export function captureBody(types: readonly string[], limitBytes: number, admission: Admission, isEarly = false): RequestHandler {
+  return async (request, response, next) => {
     const type = (request.headers['content-type'] ?? '').split(';')[0]!.trim().toLowerCase();
     if (!types.includes(type)) {
       next();
@@ -29,7 +32,10 @@ export function captureBody(types: readonly string[], limitBytes: number, isEarl
       next(tooLarge(limitBytes));
       return;
     }
-    const body = new Growing(Number.isFinite(announced) ? announced : 0);
+    // Unread until there is room for it: the line itself holds the sender back. Of one that does not say how much it is, the most is counted.
+    const leave = await admission.enter(keyOf(request), Number.isFinite(announced) ? announced : limitBytes, untilGone(response));
+    response.once('close', leave);
+    const body = new Growing(Number.isFinite(announced) ? announced : 0, !isEarly);
     const lines = type.startsWith('text/') ? new LineGuard() : undefined;
     const start = performance.now();
     let handedOn: Arriving | undefined;
@@ -39,7 +45,10 @@ export function captureBody(types: readonly string[], limitBytes: number, isEarl
       if (error !== undefined) request.resume();
       if (handedOn !== undefined) handedOn.end(error);
       else {
-        if (error === undefined) request.body = body.bytes();
+        if (error === undefined) {
+          request.body = body.bytes();
+          hashes.set(request, body.sha256());
+        }
         next(error);
       }
     };
@@ -63,6 +72,13 @@ export function captureBody(types: readonly string[], limitBytes: number, isEarl
   };
 }
 
+const hashes = new WeakMap<Request, string>();
+/** The SHA-256 of a capture's body, hexadecimal. */
+export const bodyHash = (request: Request): string => hashes.get(request) ?? createHash('sha256').digest('hex');
+
+/** A capture that is stored is known by its id; a calculation has nobody who asks for its place. */
+const keyOf = (request: Request): string => String(request.params.traceId ?? '').toLowerCase();
+
 const tooLarge = (limit: number): object => ({ type: 'entity.too.large', limit });
 
 /** Chunks of this many bytes are let go of together. */
@@ -73,8 +89,11 @@ class Growing {
   length = 0;
   #sinceDrop = 0;
   #memory: Buffer<SharedArrayBuffer>;
+  /** made as the bytes come: over all of them at once it would hold the server up for a second */
+  readonly #hash: Hash | undefined;
 
-  constructor(expected: number) {
+  constructor(expected: number, isHashed: boolean) {
+    this.#hash = isHashed ? createHash('sha256') : undefined;
     this.#memory = Buffer.from(new SharedArrayBuffer(Math.max(expected, 1 << 16)));
   }
 
@@ -86,11 +105,16 @@ class Growing {
     }
     // As `set` does, which takes four times as long into shared memory.
     this.#memory.fill(chunk, this.length, this.length + chunk.length);
+    this.#hash?.update(chunk);
     this.length += chunk.length;
     this.#sinceDrop += chunk.length;
     if (this.#sinceDrop < DROP_BYTES) return;
     this.#sinceDrop = 0;
     dropChunks();
+  }
+
+  sha256(): string {
+    return this.#hash?.digest('hex') ?? '';
   }
 
   /** @param length - of all, where some are still to come */

@@ -1,0 +1,107 @@
+// Ten captures of 200 MB at once: how long health takes meanwhile, and how much memory the server holds at most.
+import { randomUUID } from 'node:crypto';
+import { createReadStream, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import http from 'node:http';
+import os from 'node:os';
+import path from 'node:path';
+import { startThrowawayServer } from '../lib/throwawayServer.mjs';
+
+const [count = 10, megabytes = 200] = process.argv.slice(2).map(Number);
+
+/** A tone as a two-channel WAV of so many bytes, or as a CSV. */
+function writeTone(file, bytes) {
+  if (file.endsWith('.wav')) {
+    const frames = Math.floor((bytes - 44) / 4);
+    const wav = Buffer.alloc(44 + 4 * frames);
+    wav.write('RIFF', 0);
+    wav.writeUInt32LE(36 + 4 * frames, 4);
+    wav.write('WAVEfmt ', 8);
+    wav.writeUInt32LE(16, 16);
+    wav.writeUInt16LE(1, 20);
+    wav.writeUInt16LE(2, 22);
+    wav.writeUInt32LE(192_000, 24);
+    wav.writeUInt32LE(768_000, 28);
+    wav.writeUInt16LE(4, 32);
+    wav.writeUInt16LE(16, 34);
+    wav.write('data', 36);
+    wav.writeUInt32LE(4 * frames, 40);
+    for (let i = 0; i < frames; i += 1) {
+      const value = Math.round(20_000 * Math.sin((2 * Math.PI * 40 * i) / 192_000));
+      wav.writeInt16LE(value, 44 + 4 * i);
+      wav.writeInt16LE(value, 46 + 4 * i);
+    }
+    writeFileSync(file, wav);
+    return;
+  }
+  const period = Array.from({ length: 2000 }, (_, i) => Math.sin((2 * Math.PI * i) / 2000).toFixed(4));
+  const lines = [];
+  let length = 0;
+  for (let i = 0; length < bytes; i += 1) {
+    const line = `${(i * 1e-5).toFixed(5)},${period[i % 2000]}\n`;
+    lines.push(line);
+    length += line.length;
+  }
+  writeFileSync(file, `TIME,CH1\n${lines.join('')}`);
+}
+
+const folder = mkdtempSync(path.join(os.tmpdir(), 'yield-large-'));
+const files = ['tone.wav', 'tone.csv'].map((name) => path.join(folder, name));
+for (const file of files) writeTone(file, megabytes * 1e6);
+const server = await startThrowawayServer();
+const memory = (name) => Number(new RegExp(`${name}:\\s+(\\d+)`).exec(readFileSync(`/proc/${server.pid}/status`, 'utf8'))[1]) / 1000;
+try {
+  const tunes = await (await fetch(`${server.url}/api/v1/tunes`)).json();
+  const id = tunes.find(({ name }) => name === 'Mobile library bus').id;
+  const { traces } = await (await fetch(`${server.url}/api/v1/tunes/${id}`)).json();
+  const { stepId, conditions } = traces.find((each) => each.conditions.at === 'load');
+  const before = memory('VmRSS');
+  const healths = [];
+  let isDone = false;
+  const watch = (async () => {
+    while (!isDone) {
+      const began = performance.now();
+      await (await fetch(`${server.url}/api/v1/health`)).arrayBuffer();
+      healths.push(performance.now() - began);
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  })();
+  const began = performance.now();
+  const places = new Set();
+  const put = (n) =>
+    new Promise((resolve, reject) => {
+      const file = files[n % files.length];
+      const query = new URLSearchParams({ stepId, fileName: path.basename(file), takenAt: new Date().toISOString(), conditions: JSON.stringify(conditions) });
+      const request = http.request(`${server.url}/api/v1/tunes/${id}/traces/${randomUUID()}?${query}`, {
+        method: 'PUT',
+        headers: { 'content-type': file.endsWith('.wav') ? 'audio/wav' : 'text/csv', 'content-length': statSync(file).size },
+      });
+      request.on('information', ({ headers }) => places.add(headers['yield-place']));
+      request.on('response', (response) => {
+        let text = '';
+        response.on('data', (chunk) => (text += chunk));
+        response.on('end', () => resolve(response.statusCode === 201 ? 201 : `${response.statusCode} ${text.slice(0, 160)}`));
+      });
+      request.on('error', reject);
+      createReadStream(file).pipe(request);
+    });
+  const outcomes = await Promise.all(Array.from({ length: count }, (_, n) => put(n).catch((error) => String(error))));
+  const seconds = (performance.now() - began) / 1000;
+  isDone = true;
+  await watch;
+  healths.sort((a, b) => a - b);
+  console.log(
+    JSON.stringify({
+      outcomes: Object.fromEntries([...new Set(outcomes)].map((each) => [each, outcomes.filter((other) => other === each).length])),
+      seconds: Math.round(seconds),
+      slowestHealthMs: Math.round(healths.at(-1)),
+      health99Ms: Math.round(healths[Math.floor(0.99 * healths.length)]),
+      memoryBeforeMb: Math.round(before),
+      memoryPeakMb: Math.round(memory('VmHWM')),
+      placesTold: [...places].sort(),
+      load: os.loadavg().map((each) => each.toFixed(1)),
+    }),
+  );
+} finally {
+  await server.remove();
+  rmSync(folder, { recursive: true, force: true });
+}
