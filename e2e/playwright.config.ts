@@ -12,6 +12,7 @@ export default defineConfig({
     'source',
     'loads',
     'bad-input',
+    'odd',
     'first-run',
     'slice',
     'proof',

@@ -66,16 +66,29 @@ try {
     }
   })();
   const began = performance.now();
-  const places = new Set();
+  let longest = 0;
+  const asking = setInterval(() => {
+    for (const traceId of ids)
+      fetch(`${server.url}/api/v1/tunes/${id}/traces/${traceId}/place`)
+        .then(async (response) => response.ok && (longest = Math.max(longest, (await response.json()).waiting)))
+        .catch(() => undefined);
+  }, 3000);
+  const ids = [];
   const put = (n) =>
     new Promise((resolve, reject) => {
+      const traceId = randomUUID();
+      ids.push(traceId);
       const file = files[n % files.length];
-      const query = new URLSearchParams({ stepId, fileName: path.basename(file), takenAt: new Date().toISOString(), conditions: JSON.stringify(conditions) });
-      const request = http.request(`${server.url}/api/v1/tunes/${id}/traces/${randomUUID()}?${query}`, {
+      const query = new URLSearchParams({
+        stepId,
+        fileName: path.basename(file),
+        takenAt: new Date().toISOString(),
+        conditions: JSON.stringify(conditions),
+      });
+      const request = http.request(`${server.url}/api/v1/tunes/${id}/traces/${traceId}?${query}`, {
         method: 'PUT',
         headers: { 'content-type': file.endsWith('.wav') ? 'audio/wav' : 'text/csv', 'content-length': statSync(file).size },
       });
-      request.on('information', ({ headers }) => places.add(headers['yield-place']));
       request.on('response', (response) => {
         let text = '';
         response.on('data', (chunk) => (text += chunk));
@@ -87,6 +100,7 @@ try {
   const outcomes = await Promise.all(Array.from({ length: count }, (_, n) => put(n).catch((error) => String(error))));
   const seconds = (performance.now() - began) / 1000;
   isDone = true;
+  clearInterval(asking);
   await watch;
   healths.sort((a, b) => a - b);
   console.log(
@@ -97,7 +111,7 @@ try {
       health99Ms: Math.round(healths[Math.floor(0.99 * healths.length)]),
       memoryBeforeMb: Math.round(before),
       memoryPeakMb: Math.round(memory('VmHWM')),
-      placesTold: [...places].sort(),
+      longestQueue: longest,
       load: os.loadavg().map((each) => each.toFixed(1)),
     }),
   );

@@ -25,6 +25,26 @@ export const noteArrival: RequestHandler = (request, _response, next) => {
 export interface Taken {
   takenAt: Date;
   clientAt: Date;
+  /** who counts what it sends, and the count: what it sent later was taken later, whatever its clock says */
+  sender?: Sender;
+}
+
+export interface Sender {
+  device: string;
+  count: number;
+}
+
+const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
+
+/** @throws {Problem} 422 for a count that is none */
+function senderOf({ headers }: Pick<Request, 'headers'>): Sender | undefined {
+  const [device, count] = [headers['yield-device'], headers['yield-count']];
+  if (device === undefined && count === undefined) return undefined;
+  if (typeof device !== 'string' || !UUID.test(device)) throw faulty([{ pointer: '/yield-device', message: 'the header must be a UUID' }]);
+  const number = Number(count);
+  if (!Number.isSafeInteger(number) || number < 0)
+    throw faulty([{ pointer: '/yield-count', message: 'the header must be a whole number' }]);
+  return { device: device.toLowerCase(), count: number };
 }
 
 /**
@@ -51,5 +71,6 @@ export function takenBy(
   }
   const isNotable = Math.abs(now - sentAt) > NOTABLE_MS;
   const at = isNotable ? Math.min(clientAt.getTime() + now - sentAt, now) : Math.min(clientAt.getTime(), Math.max(now, sentAt));
-  return { takenAt: new Date(at), clientAt };
+  const sender = senderOf(request);
+  return { takenAt: new Date(at), clientAt, ...(sender === undefined ? {} : { sender }) };
 }

@@ -293,3 +293,61 @@ describe('captures', () => {
     expect((await reload()).traces.find((t) => t.id === id)!.voidedReason).toBe('wrong channel');
   });
 });
+
+describe('the order of what is taken', () => {
+  const device = randomUUID();
+  const send = (id: string, count: number, takenAt: string, sentAt: string, value: number) =>
+    server.api
+      .put(`/api/v1/tunes/${id}/readings/${randomUUID()}`)
+      .set({ 'yield-sent-at': sentAt, 'yield-device': device, 'yield-count': String(count) })
+      .send({ ...newReading(), value, takenAt });
+  const values = async (id: string): Promise<number[]> =>
+    ((await server.api.get(`/api/v1/tunes/${id}`).expect(200)).body as TuneDetail).readings.map(({ value }) => value);
+  const aTune = async (): Promise<string> => {
+    const id = randomUUID();
+    await server.api.post('/api/v1/tunes').send({ id, name: 'Clocks', vehicle: '' }).expect(201);
+    return id;
+  };
+
+  it('is that of the device’s own count, though its clock was set back between two readings', async () => {
+    const id = await aTune();
+    const now = Date.now();
+    const at = (hours: number): string => new Date(now + hours * 3_600_000).toISOString();
+    // Taken at the true time; then the clock went back by three hours, and both were sent.
+    await send(id, 1, at(-0.1), at(-3), 1).expect(201);
+    await send(id, 2, at(-3.05), at(-3), 2).expect(201);
+    await send(id, 3, at(-3.01), at(-3), 3).expect(201);
+    expect(await values(id)).toEqual([1, 2, 3]);
+  });
+
+  it('is right again after a server’s clock that was two days ahead, and the difference is told', async () => {
+    const id = await aTune();
+    const now = new Date().toISOString();
+    await send(id, 1, now, now, 1).expect(201);
+    await server.dataSource.query(`UPDATE "reading" SET "taken_at" = now() + interval '2 days' WHERE "tune_id" = $1`, [id]);
+    await send(id, 2, now, now, 2).expect(201);
+    expect(await values(id)).toEqual([1, 2]);
+    const { readings } = (await server.api.get(`/api/v1/tunes/${id}`).expect(200)).body as TuneDetail;
+    for (const { takenAt, storedAt } of readings) expect(Date.parse(takenAt) - Date.parse(storedAt!)).toBeGreaterThan(3_600_000);
+  });
+
+  it.each([
+    [{ 'yield-device': 'me', 'yield-count': '1' }, '/yield-device'],
+    [{ 'yield-device': device, 'yield-count': 'one' }, '/yield-count'],
+  ])('a count that is none is refused: %j', async (headers, pointer) => {
+    const id = await aTune();
+    const answer = await server.api
+      .put(`/api/v1/tunes/${id}/readings/${randomUUID()}`)
+      .set({ 'yield-sent-at': new Date().toISOString(), ...headers })
+      .send(newReading())
+      .expect(422);
+    expect((answer.body as { errors: { pointer: string }[] }).errors[0]!.pointer).toBe(pointer);
+  });
+});
+
+it('a delete whose answer was lost is told the same again', async () => {
+  const id = randomUUID();
+  await server.api.post('/api/v1/tunes').send({ id, name: 'Twice', vehicle: '' }).expect(201);
+  for (let time = 0; time < 3; time += 1) await server.api.delete(`/api/v1/tunes/${id}`).expect(204);
+  await server.api.delete(`/api/v1/tunes/${randomUUID()}`).expect(404);
+});

@@ -43,6 +43,9 @@ export interface ReadingRow {
   voidedReason: string | null;
   /** the chain's revision that it was taken on; null of what was stored before revisions were kept */
   chainVersion: number | null;
+  /** the browser that sent it, and the count of what that one sent; null where none is told */
+  device: string | null;
+  deviceCount: number | null;
 }
 
 export interface TraceRow {
@@ -70,6 +73,9 @@ export interface TraceRow {
   voidedReason: string | null;
   /** the chain's revision that it was taken on; null of what was stored before revisions were kept */
   chainVersion: number | null;
+  /** the browser that sent it, and the count of what that one sent; null where none is told */
+  device: string | null;
+  deviceCount: number | null;
 }
 
 export interface MarkRow {
@@ -87,6 +93,12 @@ export interface MarkRow {
 
 const instant = (nullable = false) => ({ type: 'timestamp with time zone', precision: 3, nullable }) as const;
 const stored = { type: 'timestamp with time zone', precision: 3, createDate: true } as const;
+
+// As a floating figure: the driver gives integers of eight bytes as text, and a count is exact in either.
+const sender = {
+  device: { type: 'uuid', nullable: true },
+  deviceCount: { type: 'double precision', nullable: true, name: 'device_count' },
+} as const;
 
 export const TuneEntity = new EntitySchema<TuneRow>({
   name: 'tune',
@@ -135,6 +147,7 @@ export const ReadingEntity = new EntitySchema<ReadingRow & { tune?: TuneRow }>({
     voidedAt: { ...instant(true), name: 'voided_at' },
     voidedReason: { type: 'text', nullable: true, name: 'voided_reason' },
     chainVersion: { type: 'integer', nullable: true, name: 'chain_version' },
+    ...sender,
   },
   indices: [{ name: 'reading_tune', columns: ['tuneId', 'takenAt'] }],
   relations: { tune: { ...tuneKey, joinColumn: { name: 'tune_id', foreignKeyConstraintName: 'reading_tune_fk' } } },
@@ -163,6 +176,7 @@ export const TraceEntity = new EntitySchema<TraceRow & { tune?: TuneRow }>({
     voidedAt: { ...instant(true), name: 'voided_at' },
     voidedReason: { type: 'text', nullable: true, name: 'voided_reason' },
     chainVersion: { type: 'integer', nullable: true, name: 'chain_version' },
+    ...sender,
   },
   indices: [{ name: 'trace_tune', columns: ['tuneId', 'takenAt'] }],
   relations: { tune: { ...tuneKey, joinColumn: { name: 'tune_id', foreignKeyConstraintName: 'trace_tune_fk' } } },

@@ -67,7 +67,7 @@ export function traceRoutes(
         analysis,
         analysisVersion: ANALYSIS_VERSION,
         conditions,
-        ...taken,
+        taken,
       },
       actorOf(request),
     );

@@ -46,7 +46,7 @@ async function loadAnew(dataSource: DataSource, workers: TraceWorkers, now: Date
       if (tune.readings.length > 0)
         await manager.insert(
           ReadingEntity,
-          tune.readings.map((r) => ({ ...r, tuneId, takenAt: new Date(r.takenAt), clientAt: null })),
+          tune.readings.map((r) => ({ ...r, tuneId, takenAt: new Date(r.takenAt), storedAt: new Date(r.takenAt), clientAt: null })),
         );
       if (tune.marks.length > 0)
         await manager.insert(
@@ -89,6 +89,7 @@ function analysed(tune: DemoTune, workers: TraceWorkers) {
         analysisVersion: ANALYSIS_VERSION,
         conditions,
         takenAt: new Date(takenAt),
+        storedAt: new Date(takenAt),
         clientAt: null,
       };
     }),

@@ -19,11 +19,16 @@ export const headOf = ({
 
 const voided = (reason: string | null): { voidedReason?: string } => (reason === null ? {} : { voidedReason: reason });
 
+/** A reading that was stored long after, or before, the time that it says: offline, or by a clock that was off. */
+const NOTABLE_APART_MS = 3_600_000;
+const storedApart = (takenAt: Date, storedAt: Date): { storedAt?: string } =>
+  Math.abs(takenAt.getTime() - storedAt.getTime()) > NOTABLE_APART_MS ? { storedAt: storedAt.toISOString() } : {};
+
 const onRevision = (version: number | null): { chainVersion?: number } => (version === null ? {} : { chainVersion: version });
 
 type ReadRow = Pick<
   ReadingRow,
-  'id' | 'tuneId' | 'stepId' | 'kind' | 'value' | 'resolution' | 'conditions' | 'takenAt' | 'voidedReason' | 'chainVersion'
+  'id' | 'tuneId' | 'stepId' | 'kind' | 'value' | 'resolution' | 'conditions' | 'takenAt' | 'storedAt' | 'voidedReason' | 'chainVersion'
 >;
 
 /** Asks a database: a DataSource, or a thread's own connection. */
@@ -35,19 +40,19 @@ interface Queried {
 export const readingRowsOf = (database: Queried, tuneIds: readonly string[], ids?: readonly string[]): Promise<ReadRow[]> =>
   database.query<ReadRow[]>(
     `SELECT "id", "tune_id" AS "tuneId", "step_id" AS "stepId", "kind", "value", "resolution", "conditions",
-      "taken_at" AS "takenAt", "voided_reason" AS "voidedReason", "chain_version" AS "chainVersion"
+      "taken_at" AS "takenAt", "stored_at" AS "storedAt", "voided_reason" AS "voidedReason", "chain_version" AS "chainVersion"
      FROM "reading" WHERE "tune_id" = ANY($1) AND ($2::uuid[] IS NULL OR "id" = ANY($2)) ORDER BY "taken_at", "stored_at"`,
     [tuneIds, ids ?? null],
   );
 
-type TraceReadRow = Omit<TraceRow, 'bytes' | 'contentType' | 'clientAt' | 'storedAt' | 'voidedAt'>;
+type TraceReadRow = Omit<TraceRow, 'bytes' | 'contentType' | 'clientAt' | 'voidedAt' | 'device' | 'deviceCount'>;
 
 /** The captures of tunes without their bytes, oldest first. */
 export const traceRowsOf = (database: Queried, tuneIds: readonly string[]): Promise<TraceReadRow[]> =>
   database.query<TraceReadRow[]>(
     `SELECT "id", "tune_id" AS "tuneId", "step_id" AS "stepId", "file_name" AS "fileName", "byte_length" AS "byteLength", "sha256",
       "channel_index" AS "channelIndex", "full_scale_volt" AS "fullScaleVolt", "probe", "analysis", "analysis_version" AS "analysisVersion",
-      "conditions", "taken_at" AS "takenAt", "voided_reason" AS "voidedReason", "chain_version" AS "chainVersion"
+      "conditions", "taken_at" AS "takenAt", "stored_at" AS "storedAt", "voided_reason" AS "voidedReason", "chain_version" AS "chainVersion"
      FROM "trace" WHERE "tune_id" = ANY($1) ORDER BY "taken_at", "stored_at"`,
     [tuneIds],
   );
@@ -60,6 +65,7 @@ export const readingOf = ({
   resolution,
   conditions,
   takenAt,
+  storedAt,
   voidedReason,
   chainVersion,
 }: ReadRow): SavedReading => ({
@@ -70,6 +76,7 @@ export const readingOf = ({
   resolution,
   conditions,
   takenAt: takenAt.toISOString(),
+  ...storedApart(takenAt, storedAt),
   ...voided(voidedReason),
   ...onRevision(chainVersion),
 });
@@ -85,6 +92,7 @@ export function traceOf(row: TraceReadRow): TraceInfo {
     analysis,
     conditions,
     takenAt: takenAt.toISOString(),
+    ...storedApart(takenAt, row.storedAt),
     sha256,
     byteLength,
     analysisVersion,

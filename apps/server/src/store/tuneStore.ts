@@ -45,6 +45,7 @@ import { addRevision, changedSince, changeTune, historyOf, NOBODY, originIn, rec
 import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
 import { signedSheet, signedSheets, signSheet } from './signedSheets.ts';
 import type { ShopStore } from './shopStore.ts';
+import { inOrder, type TakenColumns } from './takenOrder.ts';
 import { inPieces } from './tracePieces.ts';
 
 /** Bytes of a capture that are read at a time. */
@@ -285,7 +286,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
           .createQueryBuilder()
           .insert()
           .into(ReadingEntity)
-          .values({ ...reading, id, tuneId, chainVersion, ...taken })
+          .values({ ...reading, id, tuneId, chainVersion, ...(await inOrder(manager, tuneId, taken)) })
           .orIgnore()
           .returning(['id'])
           .execute();
@@ -422,23 +423,35 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
 
     /** Stores the bytes as they came, with their hash and the analysis. Sent twice, it is stored once. */
     saveTrace: async (
-      row: Omit<TraceRow, 'storedAt' | 'voidedAt' | 'voidedReason' | 'chainVersion'>,
+      { taken, ...row }: Omit<TraceRow, 'storedAt' | 'voidedAt' | 'voidedReason' | 'chainVersion' | keyof TakenColumns> & { taken: Taken },
       actor = NOBODY,
     ): Promise<{ outcome: StoreOutcome; trace: TraceInfo }> => {
       const { id, tuneId, stepId, fileName } = row;
       const pieces = await inPieces(dataSource, row.bytes);
-      const isNew = await changeTune(dataSource, tuneId, actor, async (manager, chainVersion) => {
-        const added = await manager
-          .createQueryBuilder()
-          .insert()
-          .into(TraceEntity)
-          .values({ ...row, ...(pieces === undefined ? {} : { bytes: pieces.whole }), chainVersion })
-          .orIgnore()
-          .returning(['id'])
-          .execute();
-        if ((added.raw as unknown[]).length === 0) return { result: false };
-        return { result: true, operation: { kind: 'capture', subject: id, body: { stepId, fileName } } };
-      }).finally(() => pieces?.drop().catch(() => undefined));
+      const store = () =>
+        changeTune<boolean>(dataSource, tuneId, actor, async (manager, chainVersion) => {
+          const added = await manager
+            .createQueryBuilder()
+            .insert()
+            .into(TraceEntity)
+            .values({
+              ...row,
+              ...(await inOrder(manager, tuneId, taken)),
+              ...(pieces === undefined ? {} : { bytes: pieces.whole }),
+              chainVersion,
+            })
+            .orIgnore()
+            .returning(['id'])
+            .execute();
+          if ((added.raw as unknown[]).length === 0) return { result: false };
+          return { result: true, operation: { kind: 'capture', subject: id, body: { stepId, fileName } } };
+        });
+      let isNew: boolean;
+      try {
+        isNew = await store();
+      } finally {
+        await pieces?.drop().catch(() => undefined);
+      }
       const kept = await traces.findOneByOrFail({ id });
       return { outcome: isNew ? 'stored' : 'already there', trace: traceOf(kept) };
     },

@@ -1,3 +1,4 @@
+import { newUuid } from './newId.ts';
 // This browser, as others see it. There are no accounts: a name is what its user writes down.
 
 const NAME = 'yield.device-name';
@@ -27,11 +28,11 @@ export function deviceId(): string {
   try {
     const known = localStorage.getItem(ID);
     if (known !== null) return known;
-    const made = crypto.randomUUID();
+    const made = newUuid();
     localStorage.setItem(ID, made);
     return made;
   } catch {
-    heldId ??= crypto.randomUUID();
+    heldId ??= newUuid();
     return heldId;
   }
 }

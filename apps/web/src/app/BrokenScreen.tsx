@@ -1,6 +1,14 @@
 import type { JSX } from 'react';
 import { isRouteErrorResponse, Link, useRouteError } from 'react-router';
+import { saveFile } from '../ui/saveFile.ts';
 import { LostScreen } from './LostScreen.tsx';
+
+/** What somebody who mends it needs, as a file: nothing is sent anywhere. */
+function saveReport(error: unknown): void {
+  const { message, stack } = error instanceof Error ? error : new Error(String(error));
+  const content = { view: window.location.pathname, at: new Date().toISOString(), message, stack, browser: navigator.userAgent };
+  saveFile(`${JSON.stringify(content, null, 1)}\n`, 'yield-report.json', 'application/json');
+}
 
 /** A view that broke: it says so, and offers the ways back. What was entered is stored elsewhere and stays. */
 export function BrokenScreen(): JSX.Element {
@@ -21,6 +29,9 @@ export function BrokenScreen(): JSX.Element {
         <Link to=".." relative="path" className="btn btn-tall">
           One step back
         </Link>
+        <button type="button" className="btn btn-tall" onClick={() => saveReport(error)}>
+          Save a report
+        </button>
         <Link to="/" className="btn btn-tall">
           To all tunes
         </Link>

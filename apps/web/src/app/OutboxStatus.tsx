@@ -10,7 +10,7 @@ import { saveFile } from '../ui/saveFile.ts';
 /** What this browser still holds; silent when everything is stored and the clocks agree. */
 export function OutboxStatus(): JSX.Element | null {
   const entries = useAppSelector((state) => outboxSelectors.selectAll(state.outbox));
-  const { connection, isVolatile, clockAheadMs } = useAppSelector((state) => state.outbox);
+  const { connection, isVolatile, clockAheadMs, capturesBefore } = useAppSelector((state) => state.outbox);
   const [open, setOpen] = useState(false);
   useAskBeforeLeaving(isVolatile && entries.length > 0);
   if (entries.length === 0 && connection === 'down') return <AwayNote />;
@@ -26,7 +26,9 @@ export function OutboxStatus(): JSX.Element | null {
         <Sign size={18} aria-hidden />
         <span role="status">
           {refused === 0
-            ? waitingWords(what, connection, isVolatile)
+            ? capturesBefore === undefined
+              ? waitingWords(what, connection, isVolatile)
+              : turnWords(capturesBefore)
             : refused === 1
               ? '1 entry was refused'
               : `${refused} entries were refused`}
@@ -44,6 +46,9 @@ export function OutboxStatus(): JSX.Element | null {
     </>
   );
 }
+
+const turnWords = (before: number): string =>
+  before === 0 ? 'A capture is next on the server' : `A capture waits on the server: ${before} before it`;
 
 function waitingWords(what: string, connection: 'unknown' | 'up' | 'down', isVolatile: boolean): string {
   if (isVolatile) return `${what} held by this page alone, since this browser keeps nothing: leave it open until they are sent`;

@@ -68,6 +68,7 @@ export function Shell(): JSX.Element {
           <Keyboard size={20} aria-hidden />
         </button>
       </header>
+      {!window.isSecureContext && <PlainPageNote />}
       <Outlet />
       <Suspense>
         {helpOpen && <KeyHelp onClose={() => setHelpOpen(false)} />}
@@ -76,6 +77,14 @@ export function Shell(): JSX.Element {
     </div>
   );
 }
+
+/** A page of another machine that comes unencrypted: the browser keeps some things from it, whatever Yield does. */
+const PlainPageNote = (): JSX.Element => (
+  <p className="text-quiet border-line border-b px-4 py-1 text-sm print:hidden" role="note">
+    This page is not encrypted, so the browser offers it no live audio input and no views without the network. Everything else works; for
+    these open Yield on the machine that it runs on.
+  </p>
+);
 
 /** On a tool's screen: the way back to the tune that was at hand. */
 function LastTune(): JSX.Element | null {

@@ -11,6 +11,7 @@ import { useTuneEvents } from '../tune/useTuneEvents.ts';
 import { useTune, useTuneRun } from '../tune/useTuneRun.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
+import { PartBoundary } from '../ui/PartBoundary.tsx';
 import { useDraft } from '../ui/useDraft.ts';
 import { useKeys } from '../ui/useKeys.ts';
 import { useTitle } from '../ui/useTitle.ts';
@@ -83,7 +84,9 @@ export function TuneLayout(): JSX.Element {
             <View to={`/tunes/${tuneId}/settings`} icon={<SlidersHorizontal size={20} aria-hidden />} name="House rules" />
             <View to={`/tunes/${tuneId}/history`} icon={<History size={20} aria-hidden />} name="History" />
           </ul>
-          <RailOfTune tuneId={tuneId} />
+          <PartBoundary what="the list of steps">
+            <RailOfTune tuneId={tuneId} />
+          </PartBoundary>
         </nav>
         <Outlet />
       </div>

@@ -11,6 +11,7 @@ import {
   type Processor,
   type Source,
 } from '@yield/core';
+import { newUuid } from '../api/newId.ts';
 import type { FieldSpec, ListField, SimpleField } from '../ui/forms/fields.ts';
 
 const MODES = [
@@ -19,7 +20,7 @@ const MODES = [
   { value: 'mono', label: 'Mono' },
 ];
 
-export const newId = (): string => crypto.randomUUID().slice(0, 8);
+export const newId = (): string => newUuid().slice(0, 8);
 
 const choicesOf = (names: Record<string, string>): { value: string; label: string }[] =>
   Object.entries(names).map(([value, label]) => ({ value, label }));

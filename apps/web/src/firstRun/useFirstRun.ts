@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { newUuid } from '../api/newId.ts';
 import { problemWords } from '../api/problem.ts';
 import { useCreateTuneMutation, useSaveChainMutation, useSaveTuneMutation } from '../api/yieldApi.ts';
 import { useDraft } from '../ui/useDraft.ts';
@@ -29,7 +30,7 @@ export function useFirstRun(): { begin: () => Promise<void>; isBusy: boolean; fa
   const [fault, setFault] = useState<string>();
   const navigate = useNavigate();
   const make = async (): Promise<string | undefined> => {
-    const id = crypto.randomUUID();
+    const id = newUuid();
     const head = { name: 'First run', vehicle: 'A car that is not there' };
     const made = await create({ id, ...head });
     if (made.error !== undefined) return problemWords(made.error).text;

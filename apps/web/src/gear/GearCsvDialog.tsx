@@ -2,6 +2,7 @@ import type { GearRow, SaveGear } from '@yield/contract';
 import { GEAR_NAMES, readGearRows, type Gear } from '@yield/core';
 import Papa from 'papaparse';
 import { useMemo, useState, type JSX } from 'react';
+import { newUuid } from '../api/newId.ts';
 import { problemWords } from '../api/problem.ts';
 import { useSaveGearMutation } from '../api/yieldApi.ts';
 import { newId } from '../chain/chainFields.ts';
@@ -31,7 +32,7 @@ export function GearCsvDialog({ text, gear, onClose }: { text: string; gear: rea
       // What the table does not say of a known piece stays as it is.
       const body = known === undefined ? next.body : { ...known.body, ...withoutIds(next) };
       const result = await save({
-        id: known !== undefined && version > 0 ? known.id : crypto.randomUUID(),
+        id: known !== undefined && version > 0 ? known.id : newUuid(),
         body: { version, kind: next.kind, body } as unknown as SaveGear,
       });
       if (result.error !== undefined) {

@@ -12,6 +12,7 @@ import {
 } from '@yield/core';
 import { Trash2 } from 'lucide-react';
 import { useState, type JSX } from 'react';
+import { newUuid } from '../api/newId.ts';
 import { problemWords } from '../api/problem.ts';
 import { useRemoveGearMutation, useSaveGearMutation } from '../api/yieldApi.ts';
 import { AMPLIFIER_FIELDS, DRIVER_FIELDS, newId, PROCESSOR_FIELDS, SOURCE_FIELDS } from '../chain/chainFields.ts';
@@ -54,7 +55,7 @@ export function GearDialog({ gear, onClose }: { gear: EditedGear; onClose: () =>
   const version = isKnown ? gear.version : 0;
   const store = async (of: GearKind, body: object): Promise<Fault[]> => {
     const saved = { version, kind: of, body } as unknown as SaveGear;
-    const result = await save({ id: version > 0 && isKnown ? gear.id : crypto.randomUUID(), body: saved });
+    const result = await save({ id: version > 0 && isKnown ? gear.id : newUuid(), body: saved });
     if (result.error === undefined) {
       onClose();
       return [];

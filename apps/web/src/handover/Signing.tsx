@@ -1,6 +1,7 @@
 import type { SignedSheet } from '@yield/contract';
 import { sheetChanges, type OwnerSheet, type SheetChange } from '@yield/core';
 import { useState, type JSX } from 'react';
+import { newUuid } from '../api/newId.ts';
 import { deviceName } from '../api/device.ts';
 import { problemWords } from '../api/problem.ts';
 import { useSignSheetMutation } from '../api/yieldApi.ts';
@@ -132,7 +133,7 @@ function SignForm({ run, isWhole, next }: { run: TuneRun; isWhole: boolean; next
             : undefined;
     setFault(missing);
     if (missing !== undefined) return;
-    const body = { id: crypto.randomUUID(), seen: run.tune.changes, signedBy: name.trim(), leftOpen: leftOpen.trim() };
+    const body = { id: newUuid(), seen: run.tune.changes, signedBy: name.trim(), leftOpen: leftOpen.trim() };
     const result = await sign({ id: run.tune.id, body });
     if (result.error === undefined) setLeftOpen(null);
   };

@@ -11,6 +11,7 @@ import { useTune } from '../tune/useTuneRun.ts';
 import { differences } from '../ui/differences.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
+import { PartBoundary } from '../ui/PartBoundary.tsx';
 import { differencesOfChanges } from './changeWords.ts';
 import { rowWords } from './rowWords.ts';
 
@@ -121,7 +122,9 @@ function Page({
       {rows.length === 0 && before === undefined && <p className="text-quiet">Nothing was changed since the history is kept.</p>}
       <ol className="divide-line border-line divide-y border-b">
         {shown.map((row, i) => (
-          <Entry key={row.id} tune={tune} row={row} day={dayOf(row) === dayOf(shown[i - 1]) ? undefined : dayOf(row)} />
+          <PartBoundary key={row.id} what={`an entry of ${row.at.slice(0, 16).replace('T', ' ')}`}>
+            <Entry tune={tune} row={row} day={dayOf(row) === dayOf(shown[i - 1]) ? undefined : dayOf(row)} />
+          </PartBoundary>
         ))}
       </ol>
       {onOlder !== undefined && rows.length === HISTORY_PAGE && (

@@ -7,6 +7,7 @@ import { QuantityField } from '../ui/QuantityField.tsx';
 import { Reveal } from '../ui/Reveal.tsx';
 import { GradeMark } from '../ui/StatusMark.tsx';
 import { useDraft, useQuantityDraft } from '../ui/useDraft.ts';
+import { canListen } from './audioInput.ts';
 import { calibrationDoubt, calibrationOf, readCalibration, type Calibration } from './calibration.ts';
 import { LiveAim, type Aim } from './LiveAim.tsx';
 import { LiveScope } from './LiveScope.tsx';
@@ -167,6 +168,7 @@ function Row({ name, value }: { name: string; value: string }): JSX.Element {
 function Devices({ deviceId, onChoose }: { deviceId: string; onChoose: (id: string) => void }): JSX.Element | null {
   const [devices, setDevices] = useState<MediaDeviceInfo[]>([]);
   useEffect(() => {
+    if (!canListen()) return undefined;
     let live = true;
     const look = (): void =>
       void navigator.mediaDevices.enumerateDevices().then((all) => {

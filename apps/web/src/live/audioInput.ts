@@ -24,12 +24,16 @@ const VANISHED: InputProblem = {
   next: 'Plug it in again and start anew. What was held or kept is still here.',
 };
 
+/** Whether the browser gives a page like this one the audio input at all: a page of another machine has to be encrypted for it. */
+export const canListen = (): boolean => (navigator as Partial<Navigator>).mediaDevices !== undefined;
+
 /**
  * Opens the computer's audio input, with everything off that would bend the signal.
  *
  * @throws whatever the browser throws; `inputProblem` has the words
  */
 export async function openAudioInput(deviceId: string | undefined, { onSamples, onEnd }: InputEvents): Promise<AudioInput> {
+  if (!canListen()) throw new DOMException('not a secure context', 'SecurityError');
   const stream = await navigator.mediaDevices.getUserMedia({
     audio: {
       ...(deviceId === undefined ? {} : { deviceId: { exact: deviceId } }),

@@ -13,6 +13,8 @@ import { benchToggled } from '../store/benchSlice.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { TraceLog } from '../trace/TraceLog.tsx';
 import { pathBeside, pathToNext, useTuneRun, type StepNow, type TuneRun } from '../tune/useTuneRun.ts';
+import { PartBoundary } from '../ui/PartBoundary.tsx';
+import { BrokenStep } from './BrokenStep.tsx';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { Caution } from '../ui/Notice.tsx';
@@ -63,7 +65,6 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
   const takes = (type: Intake['type']): boolean => hasOwnLog !== true && kind.intakes.some((intake) => intake.type === type);
   // The view of a kind knows the subject and the figures of that kind.
   const props: ViewProps = { run, current: current as StepNow };
-  const path = pathBeside(run, current);
   useTitle(`${title} · ${run.tune.name}`);
   return (
     <main className="flex min-w-0 flex-1 flex-col gap-3 px-6 pt-4 max-sm:px-4">
@@ -96,28 +97,45 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
       <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
         <div className="min-w-0 space-y-3">
           <Suspense fallback={<Loading what="the step" />}>
-            <Body {...props} />
+            {current.fault === undefined ? (
+              <PartBoundary
+                what={title}
+                instead={(error, retry) => <BrokenStep run={run} stepId={current.id} title={title} why={error.message} onRetry={retry} />}
+              >
+                <Body {...props} />
+              </PartBoundary>
+            ) : (
+              <BrokenStep run={run} stepId={current.id} title={title} why={state.findings[0]?.words ?? current.fault} />
+            )}
             {state.findings.some(({ code }) => code === 'reads-nothing') && current.channels[0] !== undefined && (
               <Link to={`/tunes/${tuneId}/no-sound/${current.channels[0].channel.id}`} className="btn btn-tall">
                 Find where the signal is lost
               </Link>
             )}
             {caution !== undefined && <Caution>{caution}</Caution>}
-            {takes('capture') && <TraceLog run={run} stepId={current.id} />}
-            {takes('reading') && <ReadingLog run={run} stepId={current.id} />}
-            {After !== undefined && <After {...props} />}
+            <PartBoundary what="what was recorded at this step">
+              {takes('capture') && <TraceLog run={run} stepId={current.id} />}
+              {takes('reading') && <ReadingLog run={run} stepId={current.id} />}
+            </PartBoundary>
+            {After !== undefined && current.fault === undefined && (
+              <PartBoundary what="what follows from this step">
+                <After {...props} />
+              </PartBoundary>
+            )}
           </Suspense>
         </div>
         <div className="space-y-4">
-          <Suspense fallback={null}>
-            {benchOpen && Bench !== undefined ? (
-              <Bench {...props} />
-            ) : Side === undefined ? (
-              <ConditionsPanel run={run} current={current} />
-            ) : (
-              <Side {...props} />
-            )}
-          </Suspense>
+          <PartBoundary what="the panel beside this step">
+            <Suspense fallback={null}>
+              {current.fault !== undefined ? null : benchOpen && Bench !== undefined ? (
+                <Bench {...props} />
+              ) : Side === undefined ? (
+                <ConditionsPanel run={run} current={current} />
+              ) : (
+                <Side {...props} />
+              )}
+            </Suspense>
+          </PartBoundary>
           <div className="flex flex-wrap gap-2">
             {Bench !== undefined && (
               <button type="button" className="btn flex-1" onClick={() => dispatch(benchToggled())}>
@@ -129,11 +147,20 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
         </div>
       </div>
       <div className="bg-ground border-line sticky bottom-0 z-10 -mx-6 mt-auto flex flex-wrap-reverse items-end gap-x-6 gap-y-1 border-t px-6 py-2 max-sm:-mx-4 max-sm:px-4">
-        <div className="min-w-0 flex-1 basis-72">{path !== undefined && <LevelPath {...path} />}</div>
+        <div className="min-w-0 flex-1 basis-72">
+          <PartBoundary what="the level path">
+            <PathOf run={run} current={current} />
+          </PartBoundary>
+        </div>
         <NextButton run={run} current={current} />
       </div>
     </main>
   );
+}
+
+function PathOf({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element | null {
+  const path = pathBeside(run, current);
+  return path === undefined ? null : <LevelPath {...path} />;
 }
 
 /** What comes next, by its name: always there, under the thumb on a phone. */

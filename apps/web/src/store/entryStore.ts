@@ -67,10 +67,19 @@ function strike(id: string, text?: string): void {
   }
 }
 
+/** A note that cannot be read hides no other one. */
+function entryIn(text: string | null): OutboxEntry[] {
+  try {
+    return [JSON.parse(text ?? '') as OutboxEntry];
+  } catch {
+    return [];
+  }
+}
+
 function notes(): OutboxEntry[] {
   try {
     const keys = Object.keys(localStorage).filter((key) => key.startsWith(JUST_ENTERED));
-    return keys.map((key) => JSON.parse(localStorage.getItem(key) ?? '') as OutboxEntry);
+    return keys.flatMap((key) => entryIn(localStorage.getItem(key)));
   } catch {
     return [];
   }

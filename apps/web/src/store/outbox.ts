@@ -43,6 +43,8 @@ interface Contact {
   isVolatile: boolean;
   /** how far this device's clock is ahead of the server's, in ms; 0 where they agree */
   clockAheadMs: number;
+  /** how many large captures the server takes in before the one that is being sent; undefined where none waits */
+  capturesBefore?: number;
 }
 const BEFORE_CONTACT: Contact = { connection: 'unknown', isVolatile: false, clockAheadMs: 0 };
 
@@ -73,6 +75,10 @@ export const outboxSlice = createSlice({
     storageRefused: (state) => {
       state.isVolatile = true;
     },
+    placeSeen: (state, { payload }: PayloadAction<number | undefined>) => {
+      if (payload === undefined) delete state.capturesBefore;
+      else state.capturesBefore = payload;
+    },
     clockSeen: (state, { payload }: PayloadAction<number>) => {
       state.clockAheadMs = payload;
     },
@@ -83,13 +89,38 @@ export const outboxSlice = createSlice({
     }),
 });
 
-export const { entriesFound, entryAdded, entriesStored, entryDropped, entryRefused, entryRetried, storageRefused, clockSeen } =
+export const { entriesFound, entryAdded, entriesStored, entryDropped, entryRefused, entryRetried, storageRefused, placeSeen, clockSeen } =
   outboxSlice.actions;
 export const outboxSelectors = adapter.getSelectors();
 
+const COUNTER = 'yield.place';
 let last = 0;
-/** The place of a new entry in the queue: later than any before, whatever the clock does. */
+
+/**
+ * The place of a new entry in the queue: a count of this device, later than any before in any of its windows, whatever its clock does.
+ *
+ * It begins at the time of its first use, since queues of an earlier version have times for places.
+ */
 export function nextPlace(): number {
-  last = Math.max(last + 1, Date.now());
+  last = Math.max(last, counted() ?? Date.now()) + 1;
+  try {
+    localStorage.setItem(COUNTER, String(last));
+  } catch {
+    // It counts on as long as the page lives.
+  }
   return last;
+}
+
+function counted(): number | undefined {
+  try {
+    const count = Number(localStorage.getItem(COUNTER) ?? NaN);
+    return Number.isSafeInteger(count) ? count : last > 0 ? last : undefined;
+  } catch {
+    return last > 0 ? last : undefined;
+  }
+}
+
+/** Entries that an earlier visit left stand before all that is entered from now on. */
+export function notePlaces(entries: readonly { queuedAt?: number }[]): void {
+  for (const { queuedAt = 0 } of entries) last = Math.max(last, queuedAt);
 }

@@ -1,6 +1,6 @@
 import type { SavedMark } from '@yield/contract';
 import type { Fault } from '@yield/core';
-import { deviceName } from '../api/device.ts';
+import { deviceId, deviceName } from '../api/device.ts';
 import type { OutboxEntry, Refusal } from './outbox.ts';
 
 /** What became of an entry that was sent. */
@@ -51,7 +51,7 @@ function call(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffer> | undefined, se
   const json = (method: string, address: string, body?: unknown): Promise<Response> =>
     fetch(address, {
       method,
-      headers: { ...sender(sentAt), ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+      headers: { ...sender(sentAt, entry), ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
   switch (entry.kind) {
@@ -69,17 +69,31 @@ function call(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffer> | undefined, se
       const query = new URLSearchParams(Object.entries(entry.upload).map(([key, value]) => [key, String(value)]));
       return fetch(`${tune}/traces/${entry.id}?${query.toString()}`, {
         method: 'PUT',
-        headers: { ...sender(sentAt), 'content-type': entry.contentType },
+        headers: { ...sender(sentAt, entry), 'content-type': entry.contentType },
         body: bytes ?? new Uint8Array(),
       });
     }
   }
 }
 
-/** What this device's clock shows, and the name that it was given. */
-const sender = (sentAt: number): Record<string, string> => {
+/** How many large captures are taken in before this one, which is being sent; undefined where it does not wait. */
+export async function placeOf({ tuneId, id }: Pick<OutboxEntry, 'tuneId' | 'id'>): Promise<number | undefined> {
+  try {
+    const response = await fetch(`/api/v1/tunes/${tuneId}/traces/${id}/place`);
+    return response.ok ? ((await response.json()) as { before: number }).before : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** What this device's clock shows, the name that it was given, and the place of the entry among all that it ever sent. */
+const sender = (sentAt: number, { queuedAt }: Pick<OutboxEntry, 'queuedAt'>): Record<string, string> => {
   const name = deviceName();
-  return { 'yield-sent-at': new Date(sentAt).toISOString(), ...(name === '' ? {} : { 'yield-who': encodeURIComponent(name) }) };
+  return {
+    'yield-sent-at': new Date(sentAt).toISOString(),
+    ...(queuedAt === undefined ? {} : { 'yield-device': deviceId(), 'yield-count': String(queuedAt) }),
+    ...(name === '' ? {} : { 'yield-who': encodeURIComponent(name) }),
+  };
 };
 
 function answerOf(entry: OutboxEntry, body: unknown): { answer?: unknown; takenAt?: string } {

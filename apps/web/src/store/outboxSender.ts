@@ -10,7 +10,7 @@ import { connectionSeen } from '../api/connection.ts';
 import { yieldApi } from '../api/yieldApi.ts';
 import { putChain, putHead, putMark, type TuneHeadAndSettings } from '../api/tuneParts.ts';
 import { bytesOf, forgetEntry, keepEntry } from './entryStore.ts';
-import { sendEntry, type Sent } from './outboxHttp.ts';
+import { placeOf, sendEntry, type Sent } from './outboxHttp.ts';
 import {
   clockSeen,
   entriesFound,
@@ -21,6 +21,7 @@ import {
   entryRetried,
   outboxSelectors,
   outboxSlice,
+  placeSeen,
   storageRefused,
   type OutboxEntry,
 } from './outbox.ts';
@@ -141,7 +142,7 @@ class Lanes {
       await forgetEntry(entry.id);
       return true;
     }
-    const sent = await alone(entry.id, async () => sendEntry(entry, await bytesOf(entry)));
+    const sent = await alone(entry.id, async () => asking(entry, dispatch, async () => sendEntry(entry, await bytesOf(entry))));
     if (sent.kind === 'stored' && entry.kind === 'reading') {
       this.#held.push({ entry, sent });
       this.#heldIds.add(entry.id);
@@ -216,6 +217,22 @@ async function rebase(stored: OutboxEntry & { kind: 'mark' }, version: number, {
 
 const followsOn = (later: OutboxEntry & { kind: 'mark' }, mark: OutboxEntry & { kind: 'mark' }): boolean =>
   later.tuneId === mark.tuneId && later.stepId === mark.stepId && (later.queuedAt ?? 0) > (mark.queuedAt ?? 0);
+
+/** A server that has no room for a large capture lets it wait: its place is asked for by and by. */
+const ASK_PLACE_MS = 3000;
+
+async function asking<T>(entry: OutboxEntry, dispatch: Store['dispatch'], send: () => Promise<T>): Promise<T> {
+  if (entry.kind !== 'trace') return send();
+  const timer = setInterval(() => {
+    void placeOf(entry).then((before) => dispatch(placeSeen(before)));
+  }, ASK_PLACE_MS);
+  try {
+    return await send();
+  } finally {
+    clearInterval(timer);
+    dispatch(placeSeen(undefined));
+  }
+}
 
 /** Two pages of one browser hold the same queue: an entry is sent by one of them at a time. */
 async function alone(id: string, send: () => Promise<Sent>): Promise<Sent | { kind: 'elsewhere' }> {

@@ -5,7 +5,7 @@ import { useDispatch, useSelector, useStore } from 'react-redux';
 import { yieldApi } from '../api/yieldApi.ts';
 import { benchSlice } from './benchSlice.ts';
 import { draftsSlice } from './drafts.ts';
-import { entriesFound, outboxSlice } from './outbox.ts';
+import { entriesFound, notePlaces, outboxSlice } from './outbox.ts';
 import { keepTune, pruneTunes } from '../api/lastSeen.ts';
 import { findEntries } from './entryStore.ts';
 import { outboxSender } from './outboxSender.ts';
@@ -36,7 +36,10 @@ export function newStore() {
   });
   void pruneTunes().catch(() => undefined);
   findEntries()
-    .then((found) => store.dispatch(entriesFound(found)))
+    .then((found) => {
+      notePlaces(found);
+      return store.dispatch(entriesFound(found));
+    })
     .catch(() => undefined);
   return store;
 }

@@ -1,5 +1,6 @@
 import { ANALYSIS_VERSION, type CaptureConditions, type TraceAnalysis } from '@yield/core';
 import { useEffect, useRef, useState } from 'react';
+import { newUuid } from '../api/newId.ts';
 import { keepBytes } from '../store/entryStore.ts';
 import { entryAdded, nextPlace, storageRefused } from '../store/outbox.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
@@ -72,7 +73,7 @@ export function useTakeCapture({ run, stepId, conditions, onTaken }: CaptureTarg
       setState({ kind: 'refused', fileName: file.name, message: outcome.message });
       return;
     }
-    const id = crypto.randomUUID();
+    const id = newUuid();
     const takenAt = new Date().toISOString();
     await keepBytes(id, bytes).catch(() => dispatch(storageRefused()));
     dispatch(

@@ -1,6 +1,7 @@
 import type { TuneDetail } from '@yield/contract';
 import { changesOnto, withChanges } from '@yield/core';
 import type { JSX } from 'react';
+import { newUuid } from '../api/newId.ts';
 import { entryAdded, entryDropped, nextPlace, type OutboxEntry } from '../store/outbox.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { StaleSaveDialog } from '../ui/StaleSaveDialog.tsx';
@@ -25,7 +26,7 @@ export default function MetEdit({ edit, tune }: { edit: OutboxEntry & { kind: 'e
         dispatch(entryDropped(edit.id));
         if (changes.length === 0) return;
         const seen = isChain ? tune.chain.version : tune.version;
-        dispatch(entryAdded({ ...rest, id: crypto.randomUUID(), queuedAt: nextPlace(), seen, changes }));
+        dispatch(entryAdded({ ...rest, id: newUuid(), queuedAt: nextPlace(), seen, changes }));
       }}
       onTakeTheirs={() => dispatch(entryDropped(edit.id))}
     />

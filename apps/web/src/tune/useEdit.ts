@@ -9,6 +9,7 @@ import {
   type ChainChange,
   type Fault,
 } from '@yield/core';
+import { newUuid } from '../api/newId.ts';
 import { entryAdded, entryDropped, nextPlace, outboxSelectors, type OutboxEntry } from '../store/outbox.ts';
 import { useAppStore } from '../store/store.ts';
 
@@ -78,7 +79,7 @@ type NewEdit = Pick<OutboxEntry & { kind: 'edit' }, 'of' | 'seen' | 'changes'> &
 function useKeepEdit(tuneId: string): (edit: NewEdit) => Promise<Fault[]> {
   const { dispatch, getState, subscribe } = useAppStore();
   return async ({ hasMet, ...edit }) => {
-    const id = crypto.randomUUID();
+    const id = newUuid();
     const met = hasMet ? ({ hasMet, refused: 'It was changed elsewhere since you opened it.' } as const) : {};
     dispatch(entryAdded({ kind: 'edit', id, tuneId, queuedAt: nextPlace(), ...edit, ...met }));
     if (hasMet) return [];

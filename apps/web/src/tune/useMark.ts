@@ -1,5 +1,6 @@
 import type { SavedMark, SaveMark } from '@yield/contract';
 import { markAt, type RunStep, type StepMark } from '@yield/core';
+import { newUuid } from '../api/newId.ts';
 import { entryAdded, nextPlace } from '../store/outbox.ts';
 import { useAppDispatch } from '../store/store.ts';
 import type { TuneRun } from './useTuneRun.ts';
@@ -56,7 +57,7 @@ export function useSaveMark(run: TuneRun): (stepId: string, changes: MarkChanges
     dispatch(
       entryAdded({
         kind: 'mark',
-        id: crypto.randomUUID(),
+        id: newUuid(),
         tuneId: run.tune.id,
         queuedAt: nextPlace(),
         stepId,

@@ -89,9 +89,15 @@ type Timed = { id: string; takenAt: string; voidedReason?: string };
 export function merged<T extends Timed>(stored: readonly T[], unsent: readonly T[]): readonly T[] {
   if (unsent.length === 0) return stored;
   const known = new Set(stored.map(({ id }) => id));
-  const last = stored.reduce((latest, { takenAt }) => (takenAt > latest ? takenAt : latest), '');
+  let last = stored.reduce((latest, { takenAt }) => (takenAt > latest ? takenAt : latest), '');
   const waiting = unsent.filter(({ id }) => !known.has(id));
-  return [...stored, ...waiting.map((item) => (item.takenAt < last ? { ...item, takenAt: last } : item))];
+  // In the order in which they were entered: the clock may have been set back between two of them.
+  const ordered = waiting.map((item) => {
+    if (item.takenAt < last) return { ...item, takenAt: last };
+    last = item.takenAt;
+    return item;
+  });
+  return [...stored, ...ordered];
 }
 
 function voided<T extends Timed>(items: readonly T[], voids: readonly (OutboxEntry & { kind: 'void' })[]): readonly T[] {

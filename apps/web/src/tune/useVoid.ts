@@ -1,3 +1,4 @@
+import { newUuid } from '../api/newId.ts';
 import { entryAdded, nextPlace } from '../store/outbox.ts';
 import { useAppDispatch } from '../store/store.ts';
 
@@ -5,6 +6,6 @@ import { useAppDispatch } from '../store/store.ts';
 export function useVoid(tuneId: string): (of: 'reading' | 'trace', targetId: string, reason: string | null) => void {
   const dispatch = useAppDispatch();
   return (of, targetId, reason) => {
-    dispatch(entryAdded({ kind: 'void', id: crypto.randomUUID(), tuneId, queuedAt: nextPlace(), of, targetId, reason }));
+    dispatch(entryAdded({ kind: 'void', id: newUuid(), tuneId, queuedAt: nextPlace(), of, targetId, reason }));
   };
 }

@@ -3,6 +3,7 @@ import { chainFromGear } from '@yield/core';
 import { Copy, Download, Flag, Plus, RotateCcw, Trash2 } from 'lucide-react';
 import { useDeferredValue, useEffect, useState, type JSX } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { newUuid } from '../api/newId.ts';
 import { problemWords } from '../api/problem.ts';
 import {
   useCopyTuneMutation,
@@ -25,6 +26,7 @@ import { useDraft } from '../ui/useDraft.ts';
 import { Loading } from '../ui/Loading.tsx';
 import { Reveal } from '../ui/Reveal.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
+import { PartBoundary } from '../ui/PartBoundary.tsx';
 import { StatusMark } from '../ui/StatusMark.tsx';
 import { Exchange } from './Exchange.tsx';
 import { NEW_TUNE_FIELDS } from './tuneFields.ts';
@@ -130,12 +132,9 @@ export function TuneListScreen(): JSX.Element {
           )}
           <ul className="divide-line border-line divide-y border-y">
             {tunes.map((tune) => (
-              <TuneRow
-                key={tune.id}
-                tune={tune}
-                onCopy={() => setCopied(tune)}
-                onPutAway={() => setPutAway({ id: tune.id, name: tune.name })}
-              />
+              <PartBoundary key={tune.id} what={tune.name}>
+                <TuneRow tune={tune} onCopy={() => setCopied(tune)} onPutAway={() => setPutAway({ id: tune.id, name: tune.name })} />
+              </PartBoundary>
             ))}
           </ul>
           {tunes.length < total && (
@@ -367,7 +366,7 @@ function NewTuneDialog({ like, onClose }: { like?: TuneListRow; onClose: () => v
         value={like === undefined ? { name: '', vehicle: '' } : { name: `${like.name}, copy`, vehicle: like.vehicle }}
         submitLabel="Start"
         onSubmit={async ({ name, vehicle }) => {
-          const body = { id: crypto.randomUUID(), name, vehicle };
+          const body = { id: newUuid(), name, vehicle };
           const result = await (like === undefined ? create(body) : copy({ id: like.id, body }));
           if (result.error !== undefined) return problemWords(result.error).faults;
           if (Object.keys(picks).length > 0) {

@@ -648,6 +648,8 @@ export interface TuneChanges {
 
 /** A trace as a tune's answer holds it: all but the original bytes. */
 export type TraceInfo = TraceRecord & {
+  /** when it was stored, where that is more than an hour from when it was taken */
+  storedAt?: string;
   chainVersion?: number;
   sha256: string;
   byteLength: number;
@@ -693,7 +695,11 @@ export interface TuneDetail extends TuneHead {
 }
 
 /** A stored reading names the chain's revision that it was taken on; not known of what was stored before revisions were kept. */
-export type SavedReading = Reading & { chainVersion?: number };
+export type SavedReading = Reading & {
+  chainVersion?: number;
+  /** when it was stored, where that is more than an hour from when it was taken */
+  storedAt?: string;
+};
 
 export type NewReading = Omit<Reading, 'id' | 'voidedReason'>;
 export type NewTune = Static<typeof NewTuneSchema>;

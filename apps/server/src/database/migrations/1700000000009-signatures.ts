@@ -17,11 +17,14 @@ export class Signatures1700000000009 implements MigrationInterface {
       PRIMARY KEY ("upload_id", "n")
     )`);
     await runner.query('ALTER TABLE "trace_piece" ALTER COLUMN "bytes" SET STORAGE EXTERNAL');
+    for (const table of ['reading', 'trace'])
+      await runner.query(`ALTER TABLE "${table}" ADD COLUMN "device" uuid, ADD COLUMN "device_count" double precision`);
     await runner.query('CREATE TABLE "known_key" ("key" text PRIMARY KEY, "name" text NOT NULL)');
   }
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('DROP TABLE "trace_piece"');
+    for (const table of ['reading', 'trace']) await runner.query(`ALTER TABLE "${table}" DROP COLUMN "device", DROP COLUMN "device_count"`);
     await runner.query('DROP TABLE "known_key"');
     await runner.query('DROP TABLE "installation"');
     await runner.query('ALTER TABLE "signed_sheet" DROP COLUMN "signature"');

@@ -1,4 +1,5 @@
 import { driverLetter, formatQuantity, isOhmReading, kindOfStep, OVERLOAD_OHM, type Reading, type ReadingIntake } from '@yield/core';
+import type { SavedReading } from '@yield/contract';
 import { Ban } from 'lucide-react';
 import type { JSX } from 'react';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
@@ -52,7 +53,10 @@ function noteOf(reading: Reading, run: TuneRun): string {
   if (reading.voidedReason !== undefined) return `void: ${reading.voidedReason}`;
   const time = new Date(reading.takenAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
   const bench = reading.conditions.isSimulated === true ? ', simulated bench' : '';
-  return `${time}${bench}${run.unsentIds.has(reading.id) ? ', kept in this browser' : ''}`;
+  const { storedAt } = reading as SavedReading;
+  const stored =
+    storedAt === undefined ? '' : `, stored ${new Date(storedAt).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}`;
+  return `${time}${stored}${bench}${run.unsentIds.has(reading.id) ? ', kept in this browser' : ''}`;
 }
 
 /** How the step's kind describes such a reading. */

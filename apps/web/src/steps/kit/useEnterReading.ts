@@ -1,4 +1,5 @@
 import type { NewReading } from '@yield/contract';
+import { newUuid } from '../../api/newId.ts';
 import { entryAdded, nextPlace } from '../../store/outbox.ts';
 import { useAppDispatch, useAppSelector } from '../../store/store.ts';
 
@@ -10,6 +11,6 @@ export function useEnterReading(tuneId: string): (reading: Omit<NewReading, 'tak
   return (reading) => {
     const conditions = isBench ? { ...reading.conditions, isSimulated: true as const } : reading.conditions;
     const timed: NewReading = { ...reading, conditions, takenAt: new Date().toISOString() };
-    dispatch(entryAdded({ kind: 'reading', id: crypto.randomUUID(), tuneId, queuedAt: nextPlace(), reading: timed }));
+    dispatch(entryAdded({ kind: 'reading', id: newUuid(), tuneId, queuedAt: nextPlace(), reading: timed }));
   };
 }

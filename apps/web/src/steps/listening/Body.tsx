@@ -1,6 +1,7 @@
 import { passageWords, type Chain, type HeardEntry, type PassageState } from '@yield/core';
 import { Check, Ear, X } from 'lucide-react';
 import { useState, type JSX } from 'react';
+import { newUuid } from '../../api/newId.ts';
 import { useEditChain } from '../../tune/useEdit.ts';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 import { Reveal } from '../../ui/Reveal.tsx';
@@ -32,7 +33,7 @@ export function ListeningBody({ run, current }: ViewProps<'listening'>): JSX.Ele
     return faults.length === 0;
   };
   const write = (entry: Pick<HeardEntry, 'passage' | 'outcome' | 'words' | 'blind'>): Promise<boolean> => {
-    const line: HeardEntry = { ...entry, id: crypto.randomUUID(), at: new Date().toISOString(), setting: figures.setting };
+    const line: HeardEntry = { ...entry, id: newUuid(), at: new Date().toISOString(), setting: figures.setting };
     return store({ ...body, heard: [...(body.heard ?? []), line] });
   };
   const first = figures.passages.find(({ state }) => state !== 'fine')?.passage;

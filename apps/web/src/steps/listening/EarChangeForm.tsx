@@ -1,5 +1,6 @@
 import { changedByEar, type Chain, type EarChange, type PassageState } from '@yield/core';
 import { useState, type JSX } from 'react';
+import { newUuid } from '../../api/newId.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { useDraft } from '../../ui/useDraft.ts';
@@ -70,12 +71,7 @@ export function EarChangeForm({
         : kind === 'delay'
           ? { kind, channelId, bySecond: figures['byMs']! / 1000 }
           : { kind, channelId, frequencyHz: figures['frequencyHz']!, gainDb: figures['gainDb']!, q: figures['q']! };
-    const made = changedByEar(
-      body,
-      change,
-      { id: crypto.randomUUID(), at: new Date().toISOString(), passage, words: reason.trim() },
-      gains,
-    );
+    const made = changedByEar(body, change, { id: newUuid(), at: new Date().toISOString(), passage, words: reason.trim() }, gains);
     setFault('fault' in made ? made.fault : undefined);
     if ('chain' in made && (await onChange(made.chain))) {
       setTexts({});
