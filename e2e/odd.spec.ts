@@ -28,7 +28,7 @@ test('an odd record is told at its step and can be voided; rail, list and other 
   await page.goto(`${tune}/run/${stepId}`);
   await expect(finding.first()).toBeVisible();
   await expect(page.getByRole('navigation', { name: 'Views and steps' })).toContainText('Gains');
-  await expect(page.getByRole('button', { name: /^Void the reading/ }).first()).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Void this reading', exact: true })).toBeVisible();
   await page.goto(`${tune}/run/gain:bass`);
   await expect(page.getByTestId('verdict')).toBeVisible();
 });

@@ -112,6 +112,7 @@ export * from './run/nextStep.ts';
 export * from './run/noSound.ts';
 export * from './handover/provenance.ts';
 export * from './run/run.ts';
+export { setAsideFinding } from './run/cannotJudge.ts';
 export * from './run/settledSituation.ts';
 export * from './run/runReport.ts';
 export * from './run/tuneFindings.ts';

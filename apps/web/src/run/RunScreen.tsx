@@ -1,4 +1,4 @@
-import { nextStep, type Intake, type RunStep } from '@yield/core';
+import { nextStep, setAsideFinding, type Intake, type RunStep } from '@yield/core';
 import { ArrowRight, CircleHelp } from 'lucide-react';
 import { lazy, Suspense, type JSX } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
@@ -15,6 +15,7 @@ import { TraceLog } from '../trace/TraceLog.tsx';
 import { pathBeside, pathToNext, useTuneRun, type StepNow, type TuneRun } from '../tune/useTuneRun.ts';
 import { PartBoundary } from '../ui/PartBoundary.tsx';
 import { BrokenStep } from './BrokenStep.tsx';
+import { useVoid } from '../tune/useVoid.ts';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { Caution } from '../ui/Notice.tsx';
@@ -94,6 +95,7 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
         </Suspense>
       )}
       <Stops tuneId={tuneId} current={current} />
+      <SetAside run={run} stepId={current.id} />
       <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_16.5rem]">
         <div className="min-w-0 space-y-3">
           <Suspense fallback={<Loading what="the step" />}>
@@ -175,6 +177,31 @@ function NextButton({ run, current }: { run: TuneRun; current: RunStep }): JSX.E
       <span className="truncate">{words}</span> <kbd className="key max-sm:hidden">n</kbd>
       <ArrowRight size={18} aria-hidden className="shrink-0" />
     </Link>
+  );
+}
+
+/** Records that cannot be judged, each with the way to take it back: whatever the step's own view shows. */
+function SetAside({ run, stepId }: { run: TuneRun; stepId: string }): JSX.Element | null {
+  const voidIt = useVoid(run.tune.id);
+  const own = run.now.setAside.filter((each) => each.stepId === stepId);
+  if (own.length === 0) return null;
+  return (
+    <ul className="border-attention space-y-3 rounded-md border-2 p-4" aria-label="Records that cannot be judged">
+      {own.map((each) => (
+        <li key={each.id}>
+          <FindingLine finding={setAsideFinding(each)} />
+          {each.of !== 'mark' && (
+            <button
+              type="button"
+              className="btn mt-2 ml-8"
+              onClick={() => voidIt(each.of === 'capture' ? 'trace' : 'reading', each.id, 'cannot be judged')}
+            >
+              Void this {each.of}
+            </button>
+          )}
+        </li>
+      ))}
+    </ul>
   );
 }
 

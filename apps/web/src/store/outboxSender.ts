@@ -236,8 +236,10 @@ async function asking<T>(entry: OutboxEntry, dispatch: Store['dispatch'], send: 
 
 /** Two pages of one browser hold the same queue: an entry is sent by one of them at a time. */
 async function alone(id: string, send: () => Promise<Sent>): Promise<Sent | { kind: 'elsewhere' }> {
-  if (typeof navigator === 'undefined' || !('locks' in navigator)) return send();
-  return navigator.locks.request(`yield/${id}`, send);
+  // A page of another machine without encryption has none: two of its windows may send the same twice, which is stored once.
+  const locks = typeof navigator === 'undefined' ? undefined : (navigator as Partial<Navigator>).locks;
+  if (locks === undefined) return send();
+  return locks.request(`yield/${id}`, send);
 }
 
 const readTune = async (id: string, dispatch: Store['dispatch']): Promise<TuneDetail | undefined> =>
