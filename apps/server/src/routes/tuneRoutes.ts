@@ -9,7 +9,7 @@ import type { TuneList } from '../store/tuneList.ts';
 import type { TuneStore } from '../store/tuneStore.ts';
 
 /** Tunes, their chains, readings and marks. */
-export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<TuneList, 'page'>, makeSheet: MakeSheet): Router {
+export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<TuneList, 'page' | 'run'>, makeSheet: MakeSheet): Router {
   const router = Router();
   router.use(json);
 
@@ -32,7 +32,11 @@ export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<Tu
     response.json(await store.read(idOf(request, 'tuneId')));
   });
   router.get('/:tuneId/run', async (request, response) => {
-    response.json(await store.run(idOf(request, 'tuneId')));
+    const id = idOf(request, 'tuneId');
+    await store.ready(id);
+    const text = await list.run(id);
+    if (text === undefined) throw notFound('This tune');
+    response.type('application/json').send(text);
   });
   router.get('/:tuneId/sheet.pdf', async (request, response) => {
     const { paper = 'a4', issue } = queryOf(SheetQuery, request);

@@ -1,12 +1,20 @@
-import { emptySummary, runOf, runSummary, settledSituation, SUMMARY_VERSION, type RunSummary } from '@yield/core';
+import {
+  EMPTY_CHAIN,
+  emptySummary,
+  runOf,
+  runReport,
+  runSummary,
+  settledSituation,
+  SUMMARY_VERSION,
+  type RunSummary,
+  type Situation,
+} from '@yield/core';
 import pg from 'pg';
 import type { ChainRow, MarkRow, TuneRow } from '../database/entities.ts';
 import { markOf, readingOf, readingRowsOf, traceOf, traceRowsOf } from './rows.ts';
 
-export interface SummaryTask {
-  databaseUrl: string;
-  ids: readonly string[];
-}
+/** Tunes to be summed up, or one whose run is to be told whole. */
+export type SummaryTask = { databaseUrl: string } & ({ ids: readonly string[] } | { runOf: string });
 
 /** What the summary of a tune was, or would be, worked out from. */
 export const summaryKey = ({ changes }: Pick<TuneRow, 'changes'>): string => `${changes}/${SUMMARY_VERSION}`;
@@ -14,7 +22,9 @@ export const summaryKey = ({ changes }: Pick<TuneRow, 'changes'>): string => `${
 /** A connection of the thread's own. Not through TypeORM: reading that library takes longer than the work. */
 const pools = new Map<string, pg.Pool>();
 
-function queryOn(databaseUrl: string): <T>(sql: string, parameters: unknown[]) => Promise<T> {
+type Query = <T>(sql: string, parameters: unknown[]) => Promise<T>;
+
+function queryOn(databaseUrl: string): Query {
   let pool = pools.get(databaseUrl);
   if (pool === undefined) {
     pool = new pg.Pool({ connectionString: databaseUrl, max: 1, idleTimeoutMillis: 30_000, statement_timeout: STATEMENT_MS });
@@ -28,9 +38,15 @@ function queryOn(databaseUrl: string): <T>(sql: string, parameters: unknown[]) =
 
 const STATEMENT_MS = 60_000;
 
-/** Runs on a worker thread: reads a few tunes whole, works them out, and keeps what came of it. */
-export default async function runSummaryTask({ databaseUrl, ids }: SummaryTask): Promise<Record<string, RunSummary>> {
-  const query = queryOn(databaseUrl);
+interface Read {
+  id: string;
+  changes: number;
+  /** @throws where what is stored makes no tune */
+  situation: () => Situation;
+}
+
+/** Everything that is stored of a few tunes. */
+async function readTunes(query: Query, ids: readonly string[]): Promise<Read[]> {
   const tunes = await query<Pick<TuneRow, 'id' | 'changes' | 'settings'>[]>(
     'SELECT "id", "changes", "settings" FROM "tune" WHERE "id" = ANY($1)',
     [ids],
@@ -39,28 +55,45 @@ export default async function runSummaryTask({ databaseUrl, ids }: SummaryTask):
     'SELECT "tune_id" AS "tuneId", "body" FROM "chain" WHERE "tune_id" = ANY($1)',
     [ids],
   );
-  const readings = await readingRowsOf({ query }, ids);
-  const traces = await traceRowsOf({ query }, ids);
-  const marks = await query<MarkRow[]>(
-    `SELECT "tune_id" AS "tuneId", "step_id" AS "stepId", "checks", "basis", "basis_words" AS "basisWords", "values",
-      "skipped_reason" AS "skippedReason", "version", "chain_version" AS "chainVersion" FROM "mark" WHERE "tune_id" = ANY($1)`,
-    [ids],
+  const readings = byTune(await readingRowsOf({ query }, ids));
+  const traces = byTune(await traceRowsOf({ query }, ids));
+  const marks = byTune(
+    await query<MarkRow[]>(
+      `SELECT "tune_id" AS "tuneId", "step_id" AS "stepId", "checks", "basis", "basis_words" AS "basisWords", "values",
+        "skipped_reason" AS "skippedReason", "version", "chain_version" AS "chainVersion" FROM "mark" WHERE "tune_id" = ANY($1)`,
+      [ids],
+    ),
   );
-  const [readingsBy, tracesBy, marksBy] = [byTune(readings), byTune(traces), byTune(marks)];
+  return tunes.map(({ id, changes, settings }) => ({
+    id,
+    changes,
+    situation: () =>
+      settledSituation(chains.find(({ tuneId }) => tuneId === id)?.body ?? EMPTY_CHAIN, settings, {
+        readings: (readings.get(id) ?? []).map(readingOf),
+        traces: (traces.get(id) ?? []).map(traceOf),
+        marks: (marks.get(id) ?? []).map(markOf),
+      }),
+  }));
+}
+
+/** Runs on a worker thread: reads tunes whole and works them out. @returns summaries, which are kept, or the text of one run */
+export default async function runSummaryTask(task: SummaryTask): Promise<Record<string, RunSummary> | string> {
+  const query = queryOn(task.databaseUrl);
+  if ('runOf' in task) {
+    const [tune] = await readTunes(query, [task.runOf]);
+    if (tune === undefined) return '';
+    const now = tune.situation();
+    return JSON.stringify(runReport(runOf(now), now));
+  }
+  return summaries(query, await readTunes(query, task.ids));
+}
+
+async function summaries(query: Query, tunes: readonly Read[]): Promise<Record<string, RunSummary>> {
   const made: Record<string, RunSummary> = {};
   const kept: { id: string; changes: number; summary_of: string; summary: RunSummary }[] = [];
-  for (const tune of tunes) {
-    const { id, changes, settings } = tune;
-    const chain = chains.find(({ tuneId }) => tuneId === id)?.body;
-    if (chain === undefined) continue;
-    made[id] = summed(() =>
-      settledSituation(chain, settings, {
-        readings: (readingsBy.get(id) ?? []).map(readingOf),
-        traces: (tracesBy.get(id) ?? []).map(traceOf),
-        marks: (marksBy.get(id) ?? []).map(markOf),
-      }),
-    );
-    kept.push({ id, changes, summary_of: summaryKey(tune), summary: made[id] });
+  for (const { id, changes, situation } of tunes) {
+    made[id] = summed(situation);
+    kept.push({ id, changes, summary_of: summaryKey({ changes }), summary: made[id] });
   }
   // Not through the repository: it would count up the tune's version. A change that came meanwhile has another number.
   await query(
@@ -73,7 +106,7 @@ export default async function runSummaryTask({ databaseUrl, ids }: SummaryTask):
 }
 
 /** A tune that cannot be worked out at all is a row that says so: the list is everybody's. */
-function summed(make: () => ReturnType<typeof settledSituation>): RunSummary {
+function summed(make: () => Situation): RunSummary {
   try {
     return runSummary(runOf(make()));
   } catch {

@@ -8,10 +8,10 @@ import { headOf } from './rows.ts';
 import { summaryKey, type SummaryTask } from './summaryTask.ts';
 
 /** So many tunes are read at once while summaries are made anew; beside the work fewer, so that whoever asks waits for less. */
-const BATCH = { asked: 10, beside: 5 };
+const BATCH = { asked: 4, beside: 4 };
 const THREADS = Math.max(1, Math.min(4, os.availableParallelism()));
 /** A list does not wait longer for summaries: what is missing by then comes with the next look. */
-const PATIENCE_MS = 1200;
+const PATIENCE_MS = 1600;
 /** So many tunes are listed where nobody says how many. */
 export const USUAL_PAGE = 200;
 
@@ -28,6 +28,8 @@ export interface TuneList {
   page: (query: TuneListQuery) => Promise<TuneListPage>;
   /** Makes every summary that a newer version, or another server, left outdated, a few at a time. */
   renewAll: () => Promise<void>;
+  /** The run of a tune as text, worked out beside everything else; undefined where there is no such tune. */
+  run: (id: string) => Promise<string | undefined>;
   close: () => Promise<void>;
 }
 
@@ -42,7 +44,7 @@ type ListedRow = Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'version' | 'updatedA
 const COLUMNS = `"id", "name", "vehicle", "version", "updated_at" AS "updatedAt", "changes", "summary", "summary_of" AS "summaryOf"`;
 
 export function tuneList(dataSource: DataSource, databaseUrl: string, patienceMs = PATIENCE_MS): TuneList {
-  const threads = startThreads<SummaryTask, Record<string, RunSummary>>({
+  const threads = startThreads<SummaryTask, Record<string, RunSummary> | string>({
     code: new URL('./summaryTask', import.meta.url),
     threads: THREADS,
     idleMs: 120_000,
@@ -67,7 +69,7 @@ export function tuneList(dataSource: DataSource, databaseUrl: string, patienceMs
       for (const tune of some)
         making.set(
           keyOf(tune),
-          made.then((all) => all[tune.id]).finally(() => making.delete(keyOf(tune))),
+          made.then((all) => (all as Record<string, RunSummary>)[tune.id]).finally(() => making.delete(keyOf(tune))),
         );
     }
     return new Map(tunes.map((tune) => [tune.id, making.get(keyOf(tune))!]));
@@ -101,6 +103,10 @@ export function tuneList(dataSource: DataSource, databaseUrl: string, patienceMs
       const atOnce = BATCH.beside * THREADS;
       for (let from = 0; from < rows.length; from += atOnce)
         await Promise.allSettled(make(rows.slice(from, from + atOnce), BATCH.beside).values());
+    },
+    run: async (id) => {
+      const text = (await threads.run({ databaseUrl, runOf: id }, undefined, { isFollowing: true })) as string;
+      return text === '' ? undefined : text;
     },
     close: threads.close,
   };

@@ -25,15 +25,11 @@ import {
   changesBetween,
   conflictsOf,
   EMPTY_CHAIN,
-  settledSituation,
-  runOf,
-  runReport,
   stepIdPattern,
   withChanges,
   withTrueLoads,
   type Chain,
   type ChainChange,
-  type RunReport,
   type TuneSettings,
 } from '@yield/core';
 import { In, IsNull, LessThan, Not, type DataSource, type EntityManager } from 'typeorm';
@@ -193,11 +189,8 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
 
     sign: async (id: string, asked: SignSheet, actor = NOBODY): Promise<SignedSheet> => signSheet(dataSource, await read(id), asked, actor),
 
-    run: async (id: string): Promise<RunReport> => {
-      const { chain, settings, ...records } = await read(id);
-      const now = settledSituation(chain.body, settings, records);
-      return runReport(runOf(now), now);
-    },
+    /** Every capture of a tune is judged by this version. */
+    ready: async (id: string): Promise<void> => renewAnalyses(await present(id)),
 
     /** What a capture is judged by: nothing else of the tune is read for it. */
     settings: async (id: string): Promise<TuneSettings> => {

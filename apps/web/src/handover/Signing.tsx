@@ -34,6 +34,14 @@ export function Signing({ run, present, issues, shown, onShow }: Props): JSX.Ele
         <p className="text-quiet">
           {issues === undefined ? 'Signed sheets are kept on the server, which does not answer just now.' : 'Not signed yet.'}
         </p>
+      ) : last.provenance.kind === 'altered' ? (
+        <FindingLine
+          finding={{
+            grade: 'attention',
+            words: `Issue ${last.issue} is not what was signed: ${last.provenance.what.join(', ')}.`,
+            next: 'Do not hand it over. Sign the next one once the tune is as it should be.',
+          }}
+        />
       ) : since.length === 0 ? (
         <FindingLine finding={{ grade: 'good', words: `Issue ${last.issue} says how the tune stands.` }} />
       ) : (
@@ -58,7 +66,7 @@ export function Signing({ run, present, issues, shown, onShow }: Props): JSX.Ele
           ))}
         </ol>
       )}
-      {issues !== undefined && (last === undefined || since.length > 0) && (
+      {issues !== undefined && (last === undefined || since.length > 0 || last.provenance.kind === 'altered') && (
         <SignForm run={run} isWhole={present.isWhole} next={(last?.issue ?? 0) + 1} />
       )}
     </section>

@@ -79,12 +79,20 @@ function railOf(points: readonly LawPoint[]): Rail {
   const highest = Math.max(...points.map(({ db }) => db));
   const lowest = points[Math.min(points.length - 1, LEAST_POINTS)]!.db;
   let best: Rail = { overFrom: points.length, misfit: Infinity, shortDb: 0, expectedDb: [] };
+  // Most rails leave the same steps below as the one before, and the law of those is the same.
+  let lawsOf = -1;
+  let expectedBy: number[][] = [];
   for (let rail = highest; rail > Math.max(lowest - 1, highest - MOST_OVER_DB); rail -= RAIL_GRID_DB) {
     const below = points.filter(({ db }) => db <= rail - FREE_DB);
     if (below.length < LEAST_POINTS + 1) break;
-    for (const scale of SCALES) {
-      const law = volumeLaw(below, scale);
-      const expected = points.map(({ step }) => law.at(step).db);
+    if (below.length !== lawsOf) {
+      lawsOf = below.length;
+      expectedBy = SCALES.map((scale) => {
+        const law = volumeLaw(below, scale);
+        return points.map(({ step }) => law.dbAt(step));
+      });
+    }
+    for (const expected of expectedBy) {
       const overFrom = expected.findIndex((db) => db > rail + FREE_DB);
       if (overFrom === -1) continue;
       for (const limited of LIMITERS) {
@@ -109,7 +117,7 @@ function creepsUnder(points: readonly LawPoint[], compressionDb: number): number
   const without = Math.min(
     ...SCALES.map((scale) => {
       const law = volumeLaw(points, scale);
-      return misfitOf(points, (i) => law.at(points[i]!.step).db);
+      return misfitOf(points, (i) => law.dbAt(points[i]!.step));
     }),
   );
   if (without - rail.misfit <= MUCH_BETTER || rail.shortDb <= compressionDb) return -1;
@@ -144,6 +152,8 @@ interface LawPoint {
 interface VolumeLaw {
   /** the level that a step is expected to have, and how far off that may be */
   at: (step: number) => { db: number; offDb: number };
+  /** the level alone, which is found sooner */
+  dbAt: (step: number) => number;
 }
 
 /** What a reading's last digit may be worth; its place is told from the table itself. */
@@ -185,12 +195,12 @@ function volumeLaw(points: readonly LawPoint[], scale: StepScale = EVEN_DECIBELS
       [...b],
     )!;
   const fit = solved(right);
+  const dot = (x: readonly number[], a: readonly number[]): number => x.reduce((sum, value, i) => sum + value * a[i]!, 0);
   return {
     at: (step) => {
       const x = row(step);
-      const spread = solved(x);
-      const dot = (a: readonly number[]): number => x.reduce((sum, value, i) => sum + value * a[i]!, 0);
-      return { db: dot(fit), offDb: Math.sqrt(dot(spread)) };
+      return { db: dot(x, fit), offDb: Math.sqrt(dot(x, solved(x))) };
     },
+    dbAt: (step) => dot(row(step), fit),
   };
 }
