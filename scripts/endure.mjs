@@ -1,14 +1,18 @@
-// npm run endure [-- rounds [seed]]: the server or the database is killed again and again while a browser and a script write.
+// npm run endure [-- rounds [seed]]: the server or the database is killed again and again while a browser and a script write, and while
+// exports, imports, sheets and captures are on their way; then lines to the database break at random bytes, two devices with clocks that
+// jump take turns, and a browser's store is used up.
 //
 // Whatever was acknowledged, to the script by an answer and in the browser by its place in the queue, must be stored once and
 // whole in the end. The queue of the browser is the real one: a page of the built application into which readings are typed.
 import { chromium } from '@playwright/test';
 import { spawn } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
+import { brokenLines } from './lib/brokenLines.mjs';
 import { seededRandom } from './lib/fuzz.mjs';
 import { anyFreePort } from './lib/ports.mjs';
 import { startThrowawayCluster } from './lib/postgres.mjs';
 import { SERVER_MAIN, WEB_FOLDER } from './lib/project.mjs';
+import { twoDevices } from './lib/twoDevices.mjs';
 
 const [rounds = 200, seed = 4620] = process.argv.slice(2).map(Number);
 const random = seededRandom(seed);
@@ -115,6 +119,47 @@ const writing = (async () => {
   }
 })();
 
+/** What is asked beside, again and again, and how it ended: whatever is cut off, nothing of it is half there. */
+const beside = { export: {}, import: {}, sheet: {}, capture: {} };
+const capturesStored = new Map();
+const trailer = tunes.find(({ name }) => name === 'Camper trailer').id;
+const archive = Buffer.from(await (await fetch(`${url}/api/v1/tunes/${trailer}/export.zip`)).arrayBuffer());
+const loadTrace = before.traces.find(({ conditions }) => conditions.at === 'load');
+const sheetPapers = ['a4', 'letter', 'card'];
+const asking = Object.entries({
+  export: () => fetch(`${url}/api/v1/tunes/${car}/export.zip`),
+  import: () => fetch(`${url}/api/v1/import`, { method: 'POST', headers: { 'content-type': 'application/zip' }, body: archive }),
+  sheet: () => fetch(`${url}/api/v1/tunes/${bus}/sheet.pdf?paper=${sheetPapers[Math.floor(random() * 3)]}`),
+  capture: async () => {
+    const id = randomUUID();
+    const csv = `TIME,CH1\n${Array.from({ length: 4000 }, (_, i) => `${(i * 1e-4).toFixed(4)},${Math.sin(i / 4 + capturesStored.size).toFixed(4)}`).join('\n')}\n`;
+    const query = new URLSearchParams({
+      stepId: loadTrace.stepId,
+      fileName: 'endure.csv',
+      takenAt: new Date().toISOString(),
+      conditions: JSON.stringify(loadTrace.conditions),
+    });
+    const response = await fetch(`${url}/api/v1/tunes/${bus}/traces/${id}?${query}`, {
+      method: 'PUT',
+      headers: { 'content-type': 'text/csv' },
+      body: csv,
+    });
+    if (response.ok) capturesStored.set(id, createHash('sha256').update(csv).digest('hex'));
+    return response;
+  },
+}).map(async ([name, ask]) => {
+  while (!isOver) {
+    const ended = await ask()
+      .then(async (response) => {
+        await response.arrayBuffer();
+        return response.status;
+      })
+      .catch(() => 'cut off');
+    beside[name][ended] = (beside[name][ended] ?? 0) + 1;
+    await sleep(200 + random() * 400);
+  }
+});
+
 let [servers, databases] = [0, 0];
 for (let round = 1; round <= rounds; round += 1) {
   await sleep(200 + random() * 600);
@@ -131,7 +176,7 @@ for (let round = 1; round <= rounds; round += 1) {
   if (round % 20 === 0) console.log(`round ${round}: ${typed.length} typed, ${acknowledged.size} answered`);
 }
 isOver = true;
-await Promise.all([typing, writing]);
+await Promise.all([typing, writing, ...asking]);
 await page.getByText(/kept in this browser until|^Saving /).waitFor({ state: 'detached', timeout: 600_000 });
 
 /** Rows of a query, by PostgreSQL's own program. */
@@ -163,6 +208,45 @@ for (const { id } of rows)
   if (!told.has(id) && !before.readings.some((each) => each.id === id)) faults.push(`reading ${id} is not on the record`);
 for (const id of told) if (!stored.has(id)) faults.push(`the record tells of a reading ${id} that is not there`);
 
+const storedCaptures = new Map(
+  (await queried(`SELECT "id", "sha256", encode(sha256("bytes"), 'hex') AS "own" FROM "trace"`)).map((row) => [row.id, row]),
+);
+for (const [id, hash] of capturesStored) {
+  const row = storedCaptures.get(id);
+  if (row?.sha256 !== hash || row.own !== hash) faults.push(`capture ${id}: stored as ${row?.own}`);
+}
+// A tune that was brought in is whole: its history says so, once for each time.
+for (const { id, n } of await queried(
+  `SELECT t."id", count(o.*) AS n FROM "tune" t LEFT JOIN "operation" o ON o."tune_id" = t."id" AND o."kind" = 'brought-in'
+   WHERE t."id" NOT IN (${tunes.map((tune) => `'${tune.id}'`).join(', ')}) GROUP BY 1`,
+))
+  if (Number(n) < 1) faults.push(`tune ${id} was brought in, and its history does not say so`);
+
+// A browser whose store is used up: it says so, and what was entered is sent all the same.
+const cdp = await page.context().newCDPSession(page);
+await cdp.send('Storage.overrideQuotaForOrigin', { origin: url, quotaSize: 1 });
+const small = (9.9).toFixed(4);
+await kill(server);
+await page.locator('body').press('r');
+await page.keyboard.type(small);
+await page.keyboard.press('Enter');
+await sleep(500);
+await startServer();
+await page.getByText(/held by this page|kept in this browser until|^Saving /).waitFor({ state: 'detached', timeout: 60_000 });
+const [{ n: kept }] = await queried(`SELECT count(*) AS n FROM "reading" WHERE "tune_id" = '${bus}' AND "value" = ${small}`);
+if (Number(kept) !== 1) faults.push(`typed with the browser's store used up: stored ${kept} times`);
+
+const turns = await twoDevices(url, { seed, runs: 500 });
+faults.push(...turns.faults);
+await cluster.createDatabase('lines');
+const lines = await brokenLines(cluster.urlOf('lines'), { seed, rounds: 300 });
+faults.push(...lines.faults);
+
+console.table(Object.fromEntries(Object.entries(beside)));
+console.table(lines.table);
+console.log(
+  `two devices: ${turns.runs} runs, ${turns.sent} sent; lines broken ${lines.rounds} times; ${capturesStored.size} captures answered`,
+);
 console.log(
   `${rounds} rounds, seed ${seed}: server killed ${servers} times, database ${databases} times; ` +
     `${typed.length} readings typed in a browser, ${acknowledged.size} writes of a script answered`,

@@ -41,6 +41,20 @@ const HOSTILE = [
   { __proto__: null, constructor: { prototype: {} } },
   Array.from({ length: 300 }, (_, i) => i),
 ];
+/** What a client may say of itself. */
+const HEADERS = [
+  { 'yield-sent-at': '-271821-04-20T00:00:00.000Z' },
+  { 'yield-sent-at': '0000-01-01T00:00:00Z' },
+  { 'yield-sent-at': 'now' },
+  { 'yield-device': 'me', 'yield-count': '1' },
+  { 'yield-device': '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001', 'yield-count': '1e400' },
+  { 'yield-who': '%E0%A4%A' },
+  { 'accept-language': '\u00ff'.repeat(50) },
+  { 'content-type': 'application/json; charset=utf-16' },
+  { range: 'bytes=5-1' },
+];
+const nested = (depth) => `${'[{"a":'.repeat(depth)}1${'}]'.repeat(depth)}`;
+
 const WORDS = [
   'A',
   'B1',
@@ -117,7 +131,7 @@ const BESIDE = 6;
  * @param url - of a running server
  * @returns { requests, statuses, faults, slowestMs, slowestHealthMs }: each fault with what was asked
  */
-export async function fuzz(url, { seed, requests }) {
+export async function fuzz(url, { seed, requests, onProgress = () => undefined }) {
   const random = seededRandom(seed);
   const pick = (list) => list[Math.floor(random() * list.length)];
   const { paths } = await (await fetch(`${url}/api/v1/openapi.json`)).json();
@@ -147,6 +161,8 @@ export async function fuzz(url, { seed, requests }) {
       if (type === 'application/json') {
         body = JSON.stringify(valueFor(schema, random));
         if (random() < 0.03) body = body.slice(0, Math.floor(body.length * random()));
+        // Deep, anywhere in it: nothing that reads it later may go down so far.
+        if (random() < 0.01) body = body.replace(/:[^,:{}[\]]+/, `:${nested(pick([50, 1500, 20_000]))}`);
       } else {
         const rows = Array.from(
           { length: Math.floor(random() * 200) },
@@ -158,7 +174,14 @@ export async function fuzz(url, { seed, requests }) {
             : Buffer.from(Array.from({ length: Math.floor(random() * 500) }, () => Math.floor(random() * 256)));
       }
     }
-    return { method: method.toUpperCase(), address: `${address}${query.length === 0 ? '' : `?${query.join('&')}`}`, headers, body };
+    if (random() < 0.02) Object.assign(headers, pick(HEADERS));
+    const isHead = method === 'get' && random() < 0.03;
+    return {
+      method: isHead ? 'HEAD' : method.toUpperCase(),
+      address: `${address}${query.length === 0 ? '' : `?${query.join('&')}`}`,
+      headers,
+      body,
+    };
   };
 
   const told = ({ method, address, body }, why) =>
@@ -202,6 +225,7 @@ export async function fuzz(url, { seed, requests }) {
     Array.from({ length: BESIDE }, async () => {
       while (result.requests < requests) {
         result.requests += 1;
+        if (result.requests % 5000 === 0) onProgress(result);
         await ask(make());
       }
     }),

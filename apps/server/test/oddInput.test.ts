@@ -6,7 +6,9 @@ import type { BroughtIn, TuneDetail, TuneListRow } from '@yield/contract';
 import type { Fault, RunReport } from '@yield/core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { brokenLines } from '../../../scripts/lib/brokenLines.mjs';
+import { damagedArchives } from '../../../scripts/lib/damagedArchives.mjs';
 import { oddValues } from '../../../scripts/lib/oddValues.mjs';
+import { twoDevices } from '../../../scripts/lib/twoDevices.mjs';
 import { unzipped, withFiles } from '../../../scripts/lib/zipFiles.mjs';
 import { QueryRunnerAlreadyReleasedError } from 'typeorm';
 import { problemOf } from '../src/problem.ts';
@@ -88,6 +90,18 @@ it('every field, with odd values in it: refused with its place, or everything el
   expect(asked).toBe(accepted + refused);
   expect(Math.min(accepted, refused)).toBeGreaterThan(50);
 }, 240_000);
+
+it('archives, altered at random, half of them with their hashes made anew: refused, or everything else answers', async () => {
+  const { faults, refused } = await damagedArchives(url, { seed: 3, archives: 60 });
+  expect(faults).toEqual([]);
+  expect(refused).toBeGreaterThan(10);
+}, 120_000);
+
+it('two devices whose clocks jump, in any order: stored once, each in its own order', async () => {
+  const { faults, sent } = await twoDevices(url, { seed: 9, runs: 25 });
+  expect(faults).toEqual([]);
+  expect(sent).toBeGreaterThan(150);
+}, 120_000);
 
 describe('JSON', () => {
   const nested = (depth: number) => `${'['.repeat(depth)}${']'.repeat(depth)}`;
