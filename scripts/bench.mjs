@@ -141,6 +141,10 @@ async function main() {
   const eight = await lastLine('scripts/bench/eightSweeps.ts');
   row('Eight channels of a 10 s sweep at 48 kHz, file to curves', ms(median(eight)), 'under 4000 ms', median(eight) < 4000);
   row(`Ten bands over ${fits.points} points (median of 5)`, ms(median(fits.tenBands)), 'under 300 ms', median(fits.tenBands) < 300);
+  const large = await lastLine('scripts/bench/largeCaptures.mjs', '4', '200');
+  const arrive = 'Four captures of 200 MB at once';
+  row(`${arrive}, slowest health`, ms(large.slowestHealthMs), 'under 1000 ms', large.slowestHealthMs < 1000);
+  row(`${arrive}, memory at its peak`, `${large.memoryPeakMb} MB`, 'under 1500 MB', large.memoryPeakMb < 1500);
   console.table(rows);
   console.log('\nWhat five bands leave of simulated cabins, in dB RMS');
   console.table(

@@ -1,52 +1,21 @@
 // Ten captures of 200 MB at once: how long health takes meanwhile, and how much memory the server holds at most.
 import { randomUUID } from 'node:crypto';
-import { createReadStream, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { createReadStream, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import http from 'node:http';
 import os from 'node:os';
 import path from 'node:path';
+import { writeCsv, writeWav } from './files.mjs';
 import { startThrowawayServer } from '../lib/throwawayServer.mjs';
+
+/** A row of the CSV that is written: a time and two voltages. */
+const CSV_ROW_BYTES = 26;
 
 const [count = 10, megabytes = 200] = process.argv.slice(2).map(Number);
 
-/** A tone as a two-channel WAV of so many bytes, or as a CSV. */
-function writeTone(file, bytes) {
-  if (file.endsWith('.wav')) {
-    const frames = Math.floor((bytes - 44) / 4);
-    const wav = Buffer.alloc(44 + 4 * frames);
-    wav.write('RIFF', 0);
-    wav.writeUInt32LE(36 + 4 * frames, 4);
-    wav.write('WAVEfmt ', 8);
-    wav.writeUInt32LE(16, 16);
-    wav.writeUInt16LE(1, 20);
-    wav.writeUInt16LE(2, 22);
-    wav.writeUInt32LE(192_000, 24);
-    wav.writeUInt32LE(768_000, 28);
-    wav.writeUInt16LE(4, 32);
-    wav.writeUInt16LE(16, 34);
-    wav.write('data', 36);
-    wav.writeUInt32LE(4 * frames, 40);
-    for (let i = 0; i < frames; i += 1) {
-      const value = Math.round(20_000 * Math.sin((2 * Math.PI * 40 * i) / 192_000));
-      wav.writeInt16LE(value, 44 + 4 * i);
-      wav.writeInt16LE(value, 46 + 4 * i);
-    }
-    writeFileSync(file, wav);
-    return;
-  }
-  const period = Array.from({ length: 2000 }, (_, i) => Math.sin((2 * Math.PI * i) / 2000).toFixed(4));
-  const lines = [];
-  let length = 0;
-  for (let i = 0; length < bytes; i += 1) {
-    const line = `${(i * 1e-5).toFixed(5)},${period[i % 2000]}\n`;
-    lines.push(line);
-    length += line.length;
-  }
-  writeFileSync(file, `TIME,CH1\n${lines.join('')}`);
-}
-
 const folder = mkdtempSync(path.join(os.tmpdir(), 'yield-large-'));
 const files = ['tone.wav', 'tone.csv'].map((name) => path.join(folder, name));
-for (const file of files) writeTone(file, megabytes * 1e6);
+writeWav(files[0], Math.floor((megabytes * 1e6 - 44) / 4));
+writeCsv(files[1], Math.floor((megabytes * 1e6) / CSV_ROW_BYTES));
 const server = await startThrowawayServer();
 const memory = (name) => Number(new RegExp(`${name}:\\s+(\\d+)`).exec(readFileSync(`/proc/${server.pid}/status`, 'utf8'))[1]) / 1000;
 try {

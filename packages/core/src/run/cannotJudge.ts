@@ -2,8 +2,8 @@ import { CoreError } from '../coreError.ts';
 import type { Finding } from '../findings.ts';
 import type { Judgement } from './frame/judgement.ts';
 import type { SetAside, Situation } from './frame/situation.ts';
-import type { Step, StepKind } from './frame/stepKind.ts';
-import type { RunStep } from './run.ts';
+import type { Step, StepKind, StepWords } from './frame/stepKind.ts';
+import type { Gate } from './frame/gate.ts';
 
 const NAMES: Record<SetAside['of'], string> = { reading: 'A reading', capture: 'A capture', mark: 'A tick' };
 
@@ -33,8 +33,22 @@ export function setAsideFinding({ of, id, why }: SetAside): Finding {
   };
 }
 
+/** As a step of a run, but for the channels that it is about. */
+interface Unjudged {
+  id: string;
+  kind: StepKind;
+  step: Step;
+  title: string;
+  words: StepWords;
+  gate: Gate;
+  state: Judgement;
+  isCounted: true;
+  isBehind: false;
+  fault: string;
+}
+
 /** A step that could not be worked out at all, though no single record is to blame: the chain or the settings are. */
-export function unjudged(kind: StepKind, step: Step, error: unknown): Omit<RunStep, 'channels'> {
+export function unjudged(kind: StepKind, step: Step, error: unknown): Unjudged {
   const why = errorWords(error);
   const subject = step.id.slice(kind.kind.length + 1);
   return {
