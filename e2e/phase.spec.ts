@@ -54,6 +54,19 @@ test('a driver is found by touch with one key, and one that is reversed stays op
   await expect(page.getByTestId('verdict')).toContainText('pushes out on plus, found by touch');
 });
 
+test('what is found while an earlier answer is still on its way is nobody else’s edit', async ({ page }) => {
+  await page.route(/\/marks\//, async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 700));
+    await route.continue();
+  });
+  await openPolarity(page, 'rl');
+  await page.keyboard.press('2');
+  await page.getByRole('button', { name: 'Leave it so, and count it in the chain' }).click();
+  await expect(page.getByTestId('verdict')).toContainText('as the chain has it, reversed on purpose, found by touch');
+  await expect(page.getByText(/^Saving /)).toHaveCount(0);
+  await expect(page.getByText(/refused/)).toHaveCount(0);
+});
+
 test('a recorded pulse tells a reversed door, an input that inverts is counted in, and what is no recording is refused', async ({
   page,
 }) => {

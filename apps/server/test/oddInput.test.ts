@@ -85,22 +85,22 @@ describe('a tune that cannot be worked out at all', () => {
 });
 
 it('every field, with odd values in it: refused with its place, or everything else answers', async () => {
-  const { asked, accepted, refused, faults } = await oddValues(url, { seed: 11, writes: 330, archives: 12 });
+  const { asked, accepted, refused, faults } = await oddValues(url, { seed: 11, writes: 200, archives: 6 });
   expect(faults).toEqual([]);
   expect(asked).toBe(accepted + refused);
-  expect(Math.min(accepted, refused)).toBeGreaterThan(50);
+  expect(Math.min(accepted, refused)).toBeGreaterThan(30);
 }, 240_000);
 
 it('archives, altered at random, half of them with their hashes made anew: refused, or everything else answers', async () => {
-  const { faults, refused } = await damagedArchives(url, { seed: 3, archives: 60 });
+  const { faults, refused } = await damagedArchives(url, { seed: 3, archives: 30 });
   expect(faults).toEqual([]);
-  expect(refused).toBeGreaterThan(10);
+  expect(refused).toBeGreaterThan(5);
 }, 120_000);
 
 it('two devices whose clocks jump, in any order: stored once, each in its own order', async () => {
-  const { faults, sent } = await twoDevices(url, { seed: 9, runs: 25 });
+  const { faults, sent } = await twoDevices(url, { seed: 9, runs: 12 });
   expect(faults).toEqual([]);
-  expect(sent).toBeGreaterThan(150);
+  expect(sent).toBeGreaterThan(70);
 }, 120_000);
 
 describe('JSON', () => {
@@ -246,7 +246,7 @@ describe('answers', () => {
 it('outlives every line to the database that breaks, whatever it was doing', async () => {
   const target = new URL(await createDatabase());
   expect(target.host).toBe(new URL(inject('databaseUrl')).host);
-  const { faults, table } = await brokenLines(target.href, { seed: 5, rounds: 36 });
+  const { faults, table } = await brokenLines(target.href, { seed: 5, rounds: 24 });
   expect(faults).toEqual([]);
   expect(Object.keys(table)).toContain('export');
 }, 240_000);

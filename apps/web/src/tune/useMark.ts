@@ -1,8 +1,9 @@
-import type { SavedMark, SaveMark } from '@yield/contract';
-import { markAt, type RunStep, type StepMark } from '@yield/core';
+import type { SaveMark } from '@yield/contract';
+import { markAt, type RunStep } from '@yield/core';
 import { newUuid } from '../api/newId.ts';
-import { entryAdded, nextPlace } from '../store/outbox.ts';
-import { useAppDispatch } from '../store/store.ts';
+import { yieldApi } from '../api/yieldApi.ts';
+import { entryAdded, nextPlace, outboxSelectors } from '../store/outbox.ts';
+import { useAppStore } from '../store/store.ts';
 import type { TuneRun } from './useTuneRun.ts';
 
 export interface Mark {
@@ -38,31 +39,27 @@ export function useMark(run: TuneRun, { id: stepId, checks }: Pick<RunStep, 'id'
   };
 }
 
-/** Changes the mark of any step: these fields, the others stay as they are. */
+/**
+ * Changes the mark of any step: these fields, the others stay as they are.
+ *
+ * On what stands there when it is called, not when the screen was drawn: between the two this browser may have ticked it itself, and would
+ * then meet its own tick as somebody else's.
+ */
 export function useSaveMark(run: TuneRun): (stepId: string, changes: MarkChanges) => void {
-  const dispatch = useAppDispatch();
+  const { dispatch, getState } = useAppStore();
+  const tuneId = run.tune.id;
   return (stepId, changes) => {
-    const {
-      stepId: _step,
-      chainVersion: _chain,
-      ...kept
-    }: StepMark & Pick<SavedMark, 'chainVersion'> = markAt(run.now, stepId) ?? {
-      stepId,
-      checks: [],
-    };
-    const all = { ...kept, ...changes };
+    const state = getState();
+    const tune = yieldApi.endpoints.readTune.select(tuneId)(state).data ?? run.tune;
+    const stored = tune.marks.find((each) => each.stepId === stepId);
+    const waiting = outboxSelectors
+      .selectAll(state.outbox)
+      .findLast((entry) => entry.kind === 'mark' && entry.tuneId === tuneId && entry.stepId === stepId && entry.refused === undefined);
+    const { checks = [], basis, basisWords, values, skippedReason } = (waiting?.kind === 'mark' ? waiting.body : stored) ?? {};
+    const all = { checks, basis, basisWords, values, skippedReason, ...changes };
     const body = Object.fromEntries(Object.entries(all).filter(([, value]) => value !== undefined)) as Omit<SaveMark, 'version'>;
     // What the server has: ticks that still wait here build on each other.
-    const version = run.tune.marks.find((each) => each.stepId === stepId)?.version ?? 0;
-    dispatch(
-      entryAdded({
-        kind: 'mark',
-        id: newUuid(),
-        tuneId: run.tune.id,
-        queuedAt: nextPlace(),
-        stepId,
-        body: { ...body, version },
-      }),
-    );
+    const version = stored?.version ?? 0;
+    dispatch(entryAdded({ kind: 'mark', id: newUuid(), tuneId, queuedAt: nextPlace(), stepId, body: { ...body, version } }));
   };
 }
