@@ -1,6 +1,7 @@
 import { voltageFactor } from '../levels/decibels.ts';
 import { sizeOf } from '../numerics/complex.ts';
 import type { Chain, HouseRules } from '../job/chain.ts';
+import { equaliserBoostDb } from '../job/channelEqualiser.ts';
 import { amplifierOf, targetPower } from '../job/targetPower.ts';
 import { NOTHING_PROVED, voiceAt, type ProvedFilters, type Voice } from './voices.ts';
 
@@ -20,7 +21,9 @@ export function reachAt(chain: Chain, rules: HouseRules, voice: Voice, hertz: nu
   const power = amplifier === undefined ? undefined : targetPower(amplifier, voice.channel);
   if (power?.kind !== 'known') return { db };
   const { loadOhm, headroomDb = rules.headroomDb, blendDb = 0 } = voice.channel;
-  const volt = Math.sqrt(power.powerWatt * loadOhm) * voltageFactor(-headroomDb - blendDb) * share;
+  // What a band lifts is taken off the gain, as the target has it: at its peak the full voltage arrives, and no more.
+  const downDb = headroomDb + blendDb + equaliserBoostDb(voice.channel);
+  const volt = Math.sqrt(power.powerWatt * loadOhm) * voltageFactor(-downDb) * share;
   const ohm = voice.passive.length > 0 ? voice.impedance.resistanceOhm : loadOhm;
   return { db, volt, watt: volt ** 2 / ohm };
 }

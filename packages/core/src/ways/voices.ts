@@ -120,15 +120,17 @@ export const voiceDb = (voice: Voice, hertz: number, proved: ProvedFilters = NOT
 export const voicesSum = (voices: readonly Voice[], hertz: number, proved: ProvedFilters = NOTHING_PROVED): Complex =>
   voices.reduce<Complex>((sum, voice) => plus(sum, voiceAt(voice, hertz, proved)), { re: 0, im: 0 });
 
-/** Group delay in seconds: in closed form for the filters, from a small step in frequency for passive parts. */
+/** Group delay in seconds: in closed form for the filters, from a small step in frequency for passive parts and the equaliser. */
 export function voiceDelay(voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number {
   const active = voice.filters.reduce((sum, filter) => sum + filterDelay(workingFilter(filter, proved), hertz), 0);
-  const passive = voice.passive.reduce((sum, parts) => {
-    const step = 1e-4 * hertz;
-    const [below, above] = [hertz - step, hertz + step].map((at) => degreesOf(passiveAt(parts, voice.impedance, at)));
-    return sum - (above! - below!) / 360 / (2 * step);
-  }, 0);
-  return active + passive;
+  const step = 1e-4 * hertz;
+  const delayOf = (of: (at: number) => Complex): number => {
+    const turned = degreesOf(of(hertz + step)) - degreesOf(of(hertz - step));
+    // Over the step a phase moves by little: what jumps by a turn went over the edge of its range.
+    return -(turned - 360 * Math.round(turned / 360)) / 360 / (2 * step);
+  };
+  const passive = voice.passive.reduce((sum, parts) => sum + delayOf((at) => passiveAt(parts, voice.impedance, at)), 0);
+  return active + passive + delayOf((at) => equaliserAt(voice.channel, at));
 }
 
 /** What filters and equaliser before the amplifier's terminals do to a tone, in decibels; above 0 only where a band lifts it. */

@@ -1,6 +1,6 @@
 import { encodeWav } from '@yield/core';
 import { Circle, Mic } from 'lucide-react';
-import { useState, type JSX } from 'react';
+import { useEffect, useRef, useState, type JSX } from 'react';
 import { useLiveInput } from '../../live/useLiveInput.ts';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 
@@ -11,12 +11,21 @@ const RECORDED_SECOND = 4;
 export function LivePulse({ disabled, onRecorded }: { disabled: boolean; onRecorded: (file: File) => void }): JSX.Element {
   const live = useLiveInput(1000, 1, undefined, RECORDED_SECOND);
   const [isRecording, setRecording] = useState(false);
+  const isHere = useRef(true);
+  useEffect(() => {
+    isHere.current = true;
+    return () => {
+      isHere.current = false;
+    };
+  }, []);
   const isRunning = live.state.kind === 'running';
   const record = async (): Promise<void> => {
     if (live.state.kind !== 'running') return;
     const { sampleRateHz } = live.state.input;
     setRecording(true);
     await new Promise((ended) => setTimeout(ended, RECORDED_SECOND * 1000));
+    // Whoever left meanwhile wants no recording kept at a step that is no longer looked at.
+    if (!isHere.current) return;
     const samples = live.newest(RECORDED_SECOND);
     setRecording(false);
     if (samples.length > 0) onRecorded(new File([encodeWav([Float64Array.from(samples)], { sampleRateHz, bits: 24 })], 'live-pulse.wav'));
