@@ -71,10 +71,13 @@ export async function exportZip(dataSource: DataSource, makeSheet: MakeSheet, tu
   };
   for (const tuneId of tuneIds) {
     const file = await tuneFileOf(dataSource, tuneId);
+    await breath();
     const folder = folderOf(tuneId);
     tunes.push({ id: file.id, name: file.name, folder });
     add(`${folder}tune.json`, tuneFileText(file));
+    await breath();
     add(`${folder}signature.json`, `${JSON.stringify(signer.sign(tuneParts(file)), null, 1)}\n`);
+    await breath();
     add(`${folder}readings.csv`, readingsCsv(file));
     await forPeople(`${folder}curves/`, async () => {
       for (const [name, text] of await curves(dataSource, tuneId)) add(`${folder}curves/${name}.csv`, text);
@@ -96,6 +99,9 @@ export async function exportZip(dataSource: DataSource, makeSheet: MakeSheet, tu
   if (failure !== undefined) throw failure;
   return output;
 }
+
+/** Lets others have their turn between two pieces of work. */
+const breath = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
 
 /** Told by the driver with a code: nothing of the tune is odd. */
 const isOfDatabase = (error: unknown): boolean =>

@@ -24,8 +24,17 @@ export interface Signer {
 /** SHA-256 of a value's canonical form, hexadecimal. */
 export const hashOf = (value: unknown): string =>
   createHash('sha256')
-    .update(canonicalize(JSON.parse(JSON.stringify(value ?? null))) ?? '')
+    .update(canonical(value ?? null))
     .digest('hex');
+
+/** As it will be read back: what JSON does not have is nothing there. */
+function canonical(value: unknown): string {
+  try {
+    return canonicalize(value) ?? '';
+  } catch {
+    return canonicalize(JSON.parse(JSON.stringify(value))) ?? '';
+  }
+}
 
 const hashesOf = (parts: Record<string, unknown>): Record<string, string> =>
   Object.fromEntries(Object.entries(parts).map(([name, value]) => [name, hashOf(value)]));

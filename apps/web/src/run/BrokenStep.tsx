@@ -16,7 +16,7 @@ interface Props {
 }
 
 /** A step whose view cannot be shown: what it was showing, its records as they are stored, each to be voided, and a report. */
-export function BrokenStep({ run, stepId, title, why, onRetry }: Props): JSX.Element {
+export default function BrokenStep({ run, stepId, title, why, onRetry }: Props): JSX.Element {
   const [isRaw, setRaw] = useState(false);
   const { tune, now } = run;
   const own = <T extends { stepId: string }>(rows: readonly T[]): T[] => rows.filter((row) => row.stepId === stepId);

@@ -14,7 +14,6 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { TraceLog } from '../trace/TraceLog.tsx';
 import { pathBeside, pathToNext, useTuneRun, type StepNow, type TuneRun } from '../tune/useTuneRun.ts';
 import { PartBoundary } from '../ui/PartBoundary.tsx';
-import { BrokenStep } from './BrokenStep.tsx';
 import { useVoid } from '../tune/useVoid.ts';
 import { FindingLine } from '../ui/FindingLine.tsx';
 import { Loading } from '../ui/Loading.tsx';
@@ -23,6 +22,8 @@ import { StatusMark } from '../ui/StatusMark.tsx';
 import { useKeys } from '../ui/useKeys.ts';
 import { useTitle } from '../ui/useTitle.ts';
 
+// Hardly ever asked for.
+const BrokenStep = lazy(() => import('./BrokenStep.tsx'));
 const FirstRun = lazy(() => import('../firstRun/FirstRun.tsx'));
 
 /** Opens the step that is next. */
