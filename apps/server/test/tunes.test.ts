@@ -316,8 +316,11 @@ describe('the order of what is taken', () => {
     // Taken at the true time; then the clock went back by three hours, and both were sent.
     await send(id, 1, at(-0.1), at(-3), 1).expect(201);
     await send(id, 2, at(-3.05), at(-3), 2).expect(201);
-    await send(id, 3, at(-3.01), at(-3), 3).expect(201);
+    const last = await send(id, 3, at(-3.01), at(-3), 3).expect(201);
     expect(await values(id)).toEqual([1, 2, 3]);
+    // The browser is told the time that is stored: it puts the reading where the server does.
+    const { readings } = (await server.api.get(`/api/v1/tunes/${id}`).expect(200)).body as TuneDetail;
+    expect((last.body as { takenAt: string }).takenAt).toBe(readings[2]!.takenAt);
   });
 
   it('is right again after a server’s clock that was two days ahead, and the difference is told', async () => {

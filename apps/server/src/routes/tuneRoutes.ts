@@ -50,11 +50,12 @@ export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<Tu
     const { id, name, vehicle, changes, chain, settings: own, origin, ...records } = await store.read(idOf(request, 'tuneId'));
     const madeAt = new Date().toISOString();
     // A sheet has a day on it, and no hour.
-    const pdf = await makeSheet(`${id}/${changes}/${paper}/${madeAt.slice(0, 10)}`, {
+    const from = origin === undefined ? '' : originWords(origin);
+    const pdf = await makeSheet(`${id}/${changes}/${paper}/${madeAt.slice(0, 10)}/${from}`, {
       chain: chain.body,
       settings: own,
       records,
-      heading: { job: name, vehicle, madeAt, ...(origin === undefined ? {} : { origin: originWords(origin) }) },
+      heading: { job: name, vehicle, madeAt, ...(from === '' ? {} : { origin: from }) },
       paper,
     });
     response
@@ -104,8 +105,14 @@ export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<Tu
   router.put('/:tuneId/readings/:readingId', async (request, response) => {
     const reading = await readingOf(request);
     const taken = takenBy(request, reading.takenAt);
-    const outcome = await store.saveReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), reading, taken, actorOf(request));
-    response.status(outcome === 'stored' ? 201 : 200).json({ outcome, takenAt: taken.takenAt.toISOString() });
+    const { outcome, takenAt } = await store.saveReading(
+      idOf(request, 'tuneId'),
+      idOf(request, 'readingId'),
+      reading,
+      taken,
+      actorOf(request),
+    );
+    response.status(outcome === 'stored' ? 201 : 200).json({ outcome, takenAt: takenAt.toISOString() });
   });
   router.post('/:tuneId/readings/:readingId/void', async (request, response) => {
     await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), (await bodyOf('void', request)).reason, actorOf(request));

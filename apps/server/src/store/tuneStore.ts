@@ -273,7 +273,13 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
       }),
 
     /** Sent twice, it is stored once; another figure under the same id is refused, never overwritten. */
-    saveReading: async (tuneId: string, id: string, reading: NewReading, taken: Taken, actor = NOBODY): Promise<StoreOutcome> => {
+    saveReading: async (
+      tuneId: string,
+      id: string,
+      reading: NewReading,
+      taken: Taken,
+      actor = NOBODY,
+    ): Promise<{ outcome: StoreOutcome; takenAt: Date }> => {
       const isNew = await changeTune(dataSource, tuneId, actor, async (manager, chainVersion) => {
         const added = await manager
           .createQueryBuilder()
@@ -287,8 +293,9 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
         const { stepId, kind, value } = reading;
         return { result: true, operation: { kind: 'reading', subject: id, body: { stepId, kind, value } } };
       });
-      if (isNew) return 'stored';
       const kept = await readings.findOneByOrFail({ id });
+      // As it is stored: it may have been put after what the same device sent before it.
+      if (isNew) return { outcome: 'stored', takenAt: kept.takenAt };
       const { value, stepId, kind, resolution, conditions } = kept;
       const isSame = isDeepStrictEqual(
         {
@@ -313,7 +320,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
       if (!isSame) {
         throw faulty([{ pointer: '/id', message: 'another reading is stored under this id' }]);
       }
-      return 'already there';
+      return { outcome: 'already there', takenAt: kept.takenAt };
     },
 
     /**

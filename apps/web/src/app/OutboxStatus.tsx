@@ -47,8 +47,7 @@ export function OutboxStatus(): JSX.Element | null {
   );
 }
 
-const turnWords = (before: number): string =>
-  before === 0 ? 'A capture is next on the server' : `A capture waits on the server: ${before} before it`;
+const turnWords = (before: number): string => (before === 0 ? 'Capture queued: next' : `Capture queued: ${before} ahead`);
 
 function waitingWords(what: string, connection: 'unknown' | 'up' | 'down', isVolatile: boolean): string {
   if (isVolatile) return `${what} held by this page alone, since this browser keeps nothing: leave it open until they are sent`;

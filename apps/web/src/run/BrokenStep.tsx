@@ -41,7 +41,7 @@ export default function BrokenStep({ run, stepId, title, why, onRetry }: Props):
       <ErrorNotice>
         <p className="font-medium">{title} cannot be shown.</p>
         <p className="mt-1 break-words">{why}</p>
-        <p className="mt-1">Nothing is lost, and the other steps go on. Void the record that is odd, or put the chain right.</p>
+        <p className="mt-1">Nothing is lost; the other steps still work. Void the faulty record or correct the chain.</p>
       </ErrorNotice>
       <Records tuneId={tune.id} readings={records.readings} traces={records.captures} />
       <div className="flex flex-wrap gap-2">

@@ -125,7 +125,7 @@ export function TuneListScreen(): JSX.Element {
           {pending > 0 && (
             <div role="status" className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-1">
               <span className="text-quiet">
-                Working out {tunes.length - pending + 1} of {tunes.length} tunes
+                Calculating tune {tunes.length - pending + 1} of {tunes.length}
               </span>
               <progress className="progress progress-primary w-48" max={tunes.length} value={tunes.length - pending} />
             </div>
@@ -203,7 +203,7 @@ function Archive({ onRestore }: { onRestore: (id: string) => void }): JSX.Elemen
 /** What is said of a tune that nothing is found wrong with. */
 function nothingWords({ summary, isPending }: TuneListRow): string {
   if (summary.fault !== undefined) return summary.fault;
-  if (isPending === true) return 'Being worked out …';
+  if (isPending === true) return 'Calculating …';
   return summary.total === 0 ? 'Describe the chain first: source, amplifiers, channels.' : 'Nothing needs attention.';
 }
 

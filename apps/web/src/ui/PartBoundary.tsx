@@ -1,7 +1,7 @@
 import { Component, type JSX, type ReactNode } from 'react';
 
 interface Props {
-  /** what it shows, after "This part broke: " */
+  /** what it shows, after "Cannot show" */
   what: string;
   /** shown in its place; a line of words where nothing is given */
   instead?: (error: Error, retry: () => void) => ReactNode;
@@ -28,7 +28,7 @@ export class PartBoundary extends Component<Props, { error: Error | undefined }>
 function BrokenLine({ what, onRetry }: { what: string; onRetry: () => void }): JSX.Element {
   return (
     <p role="alert" className="text-attention flex flex-wrap items-center gap-x-3 text-sm">
-      <span>This part broke: {what}.</span>
+      <span>Cannot show {what}.</span>
       <button type="button" className="min-h-11 font-medium hover:underline" onClick={onRetry}>
         Try again
       </button>

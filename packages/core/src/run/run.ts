@@ -104,7 +104,8 @@ function judgedStep(kind: StepKind, step: Step, channels: readonly ChannelNow[],
   // An optional step counts once something was done there: measured, or ticked where nothing is measured.
   const isBegun =
     kind.isBegun?.(step, now) ?? (readings.length + traces.length > 0 || (kind.intakes.length === 0 && (mark?.checks.length ?? 0) > 0));
-  const isCounted = kind.isOptional !== true || isBegun;
+  // What was left out was measured here all the same: it is not to be missed.
+  const isCounted = kind.isOptional !== true || isBegun || now.setAside.some(({ stepId }) => stepId === step.id);
   return {
     id: step.id,
     kind,

@@ -99,6 +99,10 @@ describe('a record that breaks whoever looks at it', () => {
   it.each(records)('%s', (_, given) => {
     const states = statesOf({ ...NONE, ...given });
     expect(Object.keys(states)).toEqual(Object.keys(bare));
+    // Where it was left out its step says so, optional or not.
+    const now = settledSituation(CHAIN, SETTINGS, { ...NONE, ...given });
+    for (const { stepId } of now.setAside)
+      expect(runOf(now).find(({ id }) => id === stepId)).toMatchObject({ isCounted: true, isBehind: false });
     for (const [id, status] of Object.entries(states)) if (bare[id] !== 'done') expect(status).not.toBe('done');
   });
 
