@@ -62,6 +62,7 @@ export async function importZip(file: string, parts: ImportParts, actor: Actor):
     const manifest = await manifestOf(entries);
     const hashes = new Map(manifest.files.map(({ path, sha256 }) => [path, sha256]));
     const outcomes: BroughtIn[] = [];
+    const here: { id: string; name: string }[] = [];
     // Judged one after the other before anything is written: a transaction that waits for workers would hold up everybody.
     const ready: { tune: TuneFile; analyses: TraceAnalysis[]; provenance: Provenance }[] = [];
     const keys = keysOf(dataSource);
@@ -72,8 +73,7 @@ export async function importZip(file: string, parts: ImportParts, actor: Actor):
       const tune = tuneIn(text, path);
       if (tune.id !== id) throw refusedZip(`${path}: it is of another tune than the manifest says.`);
       const known = await knownAs(dataSource, tune, text);
-      if (known !== undefined)
-        outcomes.push({ id: known, name, outcome: (await broughtBack(dataSource, known, actor)) ? 'restored' : 'already here' });
+      if (known !== undefined) here.push({ id: known, name });
       else {
         const signature = await signatureIn(entries, hashes, `${folder}signature.json`);
         const provenance = provenanceOf(signature, () => tuneParts(tune), key, names);
@@ -81,6 +81,8 @@ export async function importZip(file: string, parts: ImportParts, actor: Actor):
       }
     }
     await dataSource.transaction(async (manager) => {
+      for (const { id, name } of here)
+        outcomes.push({ id, name, outcome: (await broughtBack(manager, id, actor)) ? 'restored' : 'already here' });
       for (const { tune, analyses, provenance } of ready) {
         const isFree = !(await isTaken(manager, tune));
         const stored = isFree ? tune : copyOf(tune);
@@ -227,13 +229,12 @@ async function knownAs(dataSource: DataSource, tune: TuneFile, bytes: Buffer): P
 }
 
 /** One that is here but was put away is what somebody asks for. @returns whether it was */
-const broughtBack = (dataSource: DataSource, id: string, actor: Actor): Promise<boolean> =>
-  dataSource.transaction(async (manager) => {
-    const { affected } = await manager.update(TuneEntity, { id, deletedAt: Not(IsNull()) }, { deletedAt: null });
-    if (affected === 0) return false;
-    await record(manager, id, { kind: 'brought-back', body: {} }, actor);
-    return true;
-  });
+async function broughtBack(manager: EntityManager, id: string, actor: Actor): Promise<boolean> {
+  const { affected } = await manager.update(TuneEntity, { id, deletedAt: Not(IsNull()) }, { deletedAt: null });
+  if (affected === 0) return false;
+  await record(manager, id, { kind: 'brought-back', body: {} }, actor);
+  return true;
+}
 
 async function analysesOf(
   { captures, settings }: TuneFile,
