@@ -24,6 +24,7 @@ await build({
     traceTask: path.join(ROOT, 'apps/server/src/traces/traceTask.ts'),
     sheetTask: path.join(ROOT, 'apps/server/src/handover/sheetTask.ts'),
     jsonTask: path.join(ROOT, 'apps/server/src/json/jsonTask.ts'),
+    exportTask: path.join(ROOT, 'apps/server/src/exchange/exportTask.ts'),
     importTask: path.join(ROOT, 'apps/server/src/exchange/importTask.ts'),
     summaryTask: path.join(ROOT, 'apps/server/src/store/summaryTask.ts'),
   },

@@ -28,7 +28,7 @@ import { analyseWith } from './traces/traceWorkers.ts';
 /** The whole HTTP interface over a connected database, and the built web application where there is one. */
 export function newApp(
   settings: ServerSettings,
-  { dataSource, workers, list, events, threads, makeSheet, importer, admission }: Parts,
+  { dataSource, workers, list, events, threads, makeSheet, exporter, importer, admission }: Parts,
 ): Express {
   const app = express();
   app.disable('x-powered-by');
@@ -76,7 +76,7 @@ export function newApp(
   app.use('/api/v1/shop', shopRoutes(json, shop));
   app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, json, admission, store, analyse));
   app.use('/api/v1/tunes/:tuneId/events', eventRoutes(store, events));
-  app.use('/api/v1', exchangeRoutes(settings, { dataSource, importer, makeSheet }));
+  app.use('/api/v1', exchangeRoutes(settings, { dataSource, exporter, importer, makeSheet }));
   app.use('/api/v1/tunes', tuneRoutes(json, store, list, makeSheet));
   app.post('/api/v1/demo', async (_request, response) => {
     response.json({ added: await loadDemo(dataSource, workers, new Date()) });

@@ -1,4 +1,5 @@
 import type { DataSource } from 'typeorm';
+import { exporter, type Exporter } from './exchange/exporter.ts';
 import { importer, type Importer } from './exchange/importer.ts';
 import { sheetMaker, type MakeSheet } from './handover/sheetMaker.ts';
 import { jsonThreads, type JsonThreads } from './json/jsonThreads.ts';
@@ -16,6 +17,7 @@ export interface Parts {
   list: TuneList;
   events: TuneEvents;
   makeSheet: MakeSheet;
+  exporter: Exporter;
   importer: Importer;
   /** room for captures that are read */
   admission: Admission;
@@ -35,15 +37,16 @@ export function startParts(
     list: tuneList(dataSource, databaseUrl, listPatienceMs),
     events: tuneEvents(databaseUrl),
     makeSheet: sheetMaker(),
+    exporter: exporter(settings),
     importer: importer(settings),
     // One of the largest at a time, or several smaller ones.
     admission: new Admission(settings.traceLimitBytes),
   };
-  const { workers, threads, list, events, makeSheet, importer: imports } = parts;
+  const { workers, threads, list, events, makeSheet, exporter: exports, importer: imports } = parts;
   return {
     parts,
     close: async () => {
-      await Promise.allSettled([workers, threads, list, events, makeSheet, imports].map((part) => part.close()));
+      await Promise.allSettled([workers, threads, list, events, makeSheet, exports, imports].map((part) => part.close()));
     },
   };
 }

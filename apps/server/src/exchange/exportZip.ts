@@ -1,21 +1,15 @@
-import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { EXPORT_VERSION, TuneFileSchema, type Manifest, type TuneFile } from '@yield/contract';
-import { CoreError, pictureSvg, sheetWiring, systemPicture, wiringPicture, type Chain, type ResponsePoint } from '@yield/core';
 import type { DataSource } from 'typeorm';
 import yazl from 'yazl';
 import type { MakeSheet } from '../handover/sheetMaker.ts';
 import { Problem } from '../problem.ts';
 import { SLICE_BYTES } from '../store/tuneStore.ts';
-import { keysOf } from '../signing/keys.ts';
-import { tuneParts } from '../signing/signedParts.ts';
-import { csvText } from './csvText.ts';
-import { folderOf, tuneFileOf, tuneFileText } from './tuneFile.ts';
+import type { Exporter } from './exporter.ts';
+import { couldNotBeMade, exportFile, type ExportedTune, type ExportFile } from './exportTask.ts';
 
 /** Every file has the same time: an archive of the same data is the same archive. */
 const MTIME = new Date(Date.UTC(2000, 0, 1));
-
-const sha256 = (bytes: Buffer): string => createHash('sha256').update(bytes).digest('hex');
 
 const README = `An export of Yield. manifest.json lists the tunes, and every file with its SHA-256; schema.json describes tune.json.
 tune.json holds everything that is stored of a tune, signature.json the signature of the installation that wrote it (Ed25519 over the
@@ -23,12 +17,23 @@ SHA-256 of each part in its canonical form), captures/ the captures as they came
 people: readings.csv, curves/, wiring/, sheets/. They are left alone when the archive is brought in again.
 `;
 
+interface Parts {
+  dataSource: DataSource;
+  exporter: Exporter;
+  makeSheet: MakeSheet;
+}
+
 /**
  * Tunes as one ZIP, byte after byte as its reader takes them: captures are read from the database piece by piece.
  *
  * @param tuneIds - those of tunes that are there
+ * @param signal - whoever asked has gone
  */
-export async function exportZip(dataSource: DataSource, makeSheet: MakeSheet, tuneIds: readonly string[]): Promise<Readable> {
+export async function exportZip(
+  { dataSource, exporter, makeSheet }: Parts,
+  tuneIds: readonly string[],
+  signal: AbortSignal,
+): Promise<Readable> {
   const zip = new yazl.ZipFile();
   const output = zip.outputStream as unknown as Readable;
   // A capture that cannot be read any more ends the archive, and whoever reads it is told; heard by nobody, it would end the server. The
@@ -41,13 +46,12 @@ export async function exportZip(dataSource: DataSource, makeSheet: MakeSheet, tu
   });
   const files: Manifest['files'] = [];
   const tunes: Manifest['tunes'] = [];
-  const add = (path: string, content: string | Buffer): void => {
-    const bytes = Buffer.from(content);
-    files.push({ path, sha256: sha256(bytes), byteLength: bytes.length });
-    zip.addBuffer(bytes, path, { mtime: MTIME });
+  const add = ({ path, bytes, sha256 }: ExportFile): void => {
+    files.push({ path, sha256, byteLength: bytes.length });
+    zip.addBuffer(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), path, { mtime: MTIME });
   };
-  const capture = (path: string, { id, sha256: hash, byteLength }: TuneFile['captures'][number]): void => {
-    files.push({ path, sha256: hash, byteLength });
+  const capture = ({ path, id, sha256, byteLength }: TuneFile['captures'][number]): void => {
+    files.push({ path, sha256, byteLength });
     zip.addReadStreamLazy(path, { mtime: MTIME, size: byteLength }, (taken) => {
       // The library hears nothing of a stream that it was given later.
       taken(
@@ -56,43 +60,23 @@ export async function exportZip(dataSource: DataSource, makeSheet: MakeSheet, tu
       );
     });
   };
-  const signer = await keysOf(dataSource).signer();
-  add('README.txt', README);
-  add('schema.json', `${JSON.stringify(TuneFileSchema, null, 1)}\n`);
-  /** What could not be made for people; the data themselves are there. */
+  add(exportFile('README.txt', README));
+  add(exportFile('schema.json', `${JSON.stringify(TuneFileSchema, null, 1)}\n`));
   const leftOut: string[] = [];
-  const forPeople = async (what: string, work: () => Promise<void> | void): Promise<void> => {
-    try {
-      await work();
-    } catch (error) {
-      if (error instanceof Problem || isOfDatabase(error)) throw error;
-      leftOut.push(`${what}: it could not be made of what is stored.`);
-    }
-  };
   for (const tuneId of tuneIds) {
-    const file = await tuneFileOf(dataSource, tuneId);
-    await breath();
-    const folder = folderOf(tuneId);
-    tunes.push({ id: file.id, name: file.name, folder });
-    add(`${folder}tune.json`, tuneFileText(file));
-    await breath();
-    add(`${folder}signature.json`, `${JSON.stringify(signer.sign(tuneParts(file)), null, 1)}\n`);
-    await breath();
-    add(`${folder}readings.csv`, readingsCsv(file));
-    await forPeople(`${folder}curves/`, async () => {
-      for (const [name, text] of await curves(dataSource, tuneId)) add(`${folder}curves/${name}.csv`, text);
+    const tune = await exporter.tune(tuneId, signal).catch((error: unknown) => {
+      // One that was put away since the list was read is not missed.
+      if (tuneIds.length > 1 && error instanceof Problem && error.status === 404) return undefined;
+      throw error;
     });
-    await forPeople(`${folder}wiring/`, () => {
-      for (const [name, text] of wirings(file.chain.body)) add(`${folder}wiring/${name}.svg`, text);
-    });
-    for (const { issue, sheet } of file.sheets)
-      await forPeople(`${folder}sheets/issue-${issue}`, async () => {
-        add(`${folder}sheets/issue-${issue}.svg`, pictureSvg(systemPicture(sheet)));
-        add(`${folder}sheets/issue-${issue}.pdf`, Buffer.from(await makeSheet(`${tuneId}/export/${issue}`, { sheet, paper: 'a4' })));
-      });
-    for (const each of file.captures) capture(each.path, each);
+    if (tune === undefined) continue;
+    tunes.push({ id: tune.id, name: tune.name, folder: tune.folder });
+    tune.files.forEach(add);
+    leftOut.push(...tune.leftOut);
+    for (const path of await addPdfs(tune, makeSheet, add)) leftOut.push(couldNotBeMade(path));
+    tune.captures.forEach(capture);
   }
-  if (leftOut.length > 0) add('left-out.txt', `${leftOut.join('\n')}\n`);
+  if (leftOut.length > 0) add(exportFile('left-out.txt', `${leftOut.join('\n')}\n`));
   const manifest: Manifest = { format: 'yield-export', version: EXPORT_VERSION, tunes, files };
   zip.addBuffer(Buffer.from(`${JSON.stringify(manifest, null, 1)}\n`), 'manifest.json', { mtime: MTIME });
   zip.end();
@@ -100,12 +84,20 @@ export async function exportZip(dataSource: DataSource, makeSheet: MakeSheet, tu
   return output;
 }
 
-/** Lets others have their turn between two pieces of work. */
-const breath = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
-
-/** Told by the driver with a code: nothing of the tune is odd. */
-const isOfDatabase = (error: unknown): boolean =>
-  (error as { code?: unknown } | undefined)?.code !== undefined && !(error instanceof CoreError);
+/** @returns paths of those that could not be made */
+async function addPdfs({ id, folder, sheets }: ExportedTune, makeSheet: MakeSheet, add: (file: ExportFile) => void): Promise<string[]> {
+  const failed: string[] = [];
+  for (const { issue, sheet } of sheets) {
+    const path = `${folder}sheets/issue-${issue}.pdf`;
+    try {
+      add(exportFile(path, await makeSheet(`${id}/export/${issue}`, { sheet, paper: 'a4' })));
+    } catch (error) {
+      if (error instanceof Problem) throw error;
+      failed.push(path);
+    }
+  }
+  return failed;
+}
 
 function slicesOf(dataSource: DataSource, id: string, byteLength: number): Readable {
   const slices = async function* (): AsyncGenerator<Buffer> {
@@ -118,50 +110,4 @@ function slicesOf(dataSource: DataSource, id: string, byteLength: number): Reada
     }
   };
   return Readable.from(slices(), { objectMode: false, highWaterMark: SLICE_BYTES });
-}
-
-/** Readings with what held, a row each. */
-function readingsCsv({ readings }: TuneFile): string {
-  const rows = readings.map(({ id, stepId, kind, value, resolution, takenAt, voidedReason, chainVersion, conditions }) => [
-    takenAt,
-    stepId,
-    kind,
-    value,
-    resolution,
-    voidedReason ?? '',
-    chainVersion ?? '',
-    JSON.stringify(conditions),
-    id,
-  ]);
-  return csvText([
-    ['taken at', 'step', 'kind', 'value', 'resolution', 'void because', 'revision of the chain', 'conditions', 'id'],
-    ...rows,
-  ]);
-}
-
-/** A drawing for each channel whose wiring is known, by its place in the chain: ids may hold what no file name does. */
-function wirings({ channels }: Chain): [name: string, text: string][] {
-  return channels.flatMap((channel, k): [string, string][] => {
-    const wiring = sheetWiring(channel);
-    return wiring === undefined ? [] : [[`channel-${k + 1}`, pictureSvg(wiringPicture(channel.name, wiring))]];
-  });
-}
-
-interface Analysed {
-  id: string;
-  channels: { name: string; response?: { kind: string; points?: ResponsePoint[] }; curve?: ResponsePoint[] }[];
-}
-
-/** What was measured over frequency: a file for each capture that has it. */
-async function curves(dataSource: DataSource, tuneId: string): Promise<[name: string, text: string][]> {
-  const rows = await dataSource.query<Analysed[]>(
-    `SELECT "id", "analysis"->'channels' AS "channels" FROM "trace" WHERE "tune_id" = $1 ORDER BY "taken_at", "stored_at", "id"`,
-    [tuneId],
-  );
-  return rows.flatMap(({ id, channels }): [string, string][] => {
-    const lines = channels.flatMap(({ name, response, curve }) =>
-      (curve ?? response?.points ?? []).map(({ hertz, db, phaseDeg }) => [name, hertz, db, phaseDeg ?? '']),
-    );
-    return lines.length === 0 ? [] : [[id, csvText([['channel', 'frequency Hz', 'level dB', 'phase deg'], ...lines])]];
-  });
 }

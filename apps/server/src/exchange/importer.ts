@@ -1,9 +1,9 @@
 import type { BroughtIn } from '@yield/contract';
-import { CoreError } from '@yield/core';
 import type { ServerSettings } from '../settings.ts';
 import type { Actor } from '../store/history.ts';
+import { valueOf, type TaskResult } from '../taskResult.ts';
 import { startThreads } from '../threads.ts';
-import type { ImportResult, ImportTask } from './importTask.ts';
+import type { ImportTask } from './importTask.ts';
 
 /** Brings archives in, one after the other, on a thread of its own. */
 export interface Importer {
@@ -19,7 +19,7 @@ const MAX_WAITING = 4;
 const HEAP_MB = 768;
 
 export function importer({ databaseUrl, traceLimitBytes }: Pick<ServerSettings, 'databaseUrl' | 'traceLimitBytes'>): Importer {
-  const threads = startThreads<ImportTask, ImportResult>({
+  const threads = startThreads<ImportTask, TaskResult<BroughtIn[]>>({
     code: new URL('./importTask', import.meta.url),
     threads: 1,
     idleMs: 30_000,
@@ -33,12 +33,7 @@ export function importer({ databaseUrl, traceLimitBytes }: Pick<ServerSettings, 
     },
   });
   return {
-    bringIn: async (file, actor, signal) => {
-      const result = await threads.run({ file, databaseUrl, traceLimitBytes, actor }, signal);
-      if (result.kind === 'done') return result.outcomes;
-      if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
-      throw Object.assign(new Error(result.message), result.code === undefined ? {} : { code: result.code });
-    },
+    bringIn: async (file, actor, signal) => valueOf(await threads.run({ file, databaseUrl, traceLimitBytes, actor }, signal)),
     close: threads.close,
   };
 }

@@ -1,5 +1,5 @@
 import { EXPORT_VERSION, type TuneFile } from '@yield/contract';
-import type { DataSource, EntityManager } from 'typeorm';
+import type { EntityManager } from 'typeorm';
 import { notFound } from '../problem.ts';
 import { told } from '../told.ts';
 
@@ -73,10 +73,6 @@ export async function readTuneFile(manager: Query, id: string, { withPutAway = f
   };
   return file as unknown as TuneFile;
 }
-
-/** One state of a tune, whatever is written meanwhile. */
-export const tuneFileOf = (dataSource: DataSource, id: string): Promise<TuneFile> =>
-  dataSource.transaction('REPEATABLE READ', (manager) => readTuneFile(manager, id));
 
 /** As it stands in an archive. */
 export const tuneFileText = (file: TuneFile): string => `${JSON.stringify(file, null, 1)}\n`;

@@ -6,6 +6,7 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Router, type Response } from 'express';
 import type { DataSource } from 'typeorm';
+import type { Exporter } from '../exchange/exporter.ts';
 import { exportZip } from '../exchange/exportZip.ts';
 import { importFolder } from '../exchange/leftBehind.ts';
 import type { Importer } from '../exchange/importer.ts';
@@ -17,16 +18,18 @@ import { untilGone } from '../untilGone.ts';
 
 interface Parts {
   dataSource: DataSource;
+  exporter: Exporter;
   importer: Importer;
   makeSheet: MakeSheet;
 }
 
 /** Tunes whole, out and in. */
-export function exchangeRoutes(settings: ServerSettings, { dataSource, importer, makeSheet }: Parts): Router {
+export function exchangeRoutes(settings: ServerSettings, parts: Parts): Router {
+  const { dataSource, importer } = parts;
   const router = Router();
 
   const send = async (response: Response, ids: readonly string[], fileName: string): Promise<void> => {
-    const zip = await exportZip(dataSource, makeSheet, ids);
+    const zip = await exportZip(parts, ids, untilGone(response));
     response.attachment(fileName).type('application/zip');
     // Ends with its reader: one that goes away takes nothing more from the database.
     await pipeline(zip, response).catch((error: unknown) => {

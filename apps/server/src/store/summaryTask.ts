@@ -9,8 +9,8 @@ import {
   type RunSummary,
   type Situation,
 } from '@yield/core';
-import pg from 'pg';
 import type { ChainRow, MarkRow, TuneRow } from '../database/entities.ts';
+import { threadDatabase, type Query } from '../database/threadQuery.ts';
 import { markOf, readingOf, readingRowsOf, traceOf, traceRowsOf } from './rows.ts';
 
 /** Tunes to be summed up, or one whose run is to be told whole. */
@@ -18,25 +18,6 @@ export type SummaryTask = { databaseUrl: string } & ({ ids: readonly string[] } 
 
 /** What the summary of a tune was, or would be, worked out from. */
 export const summaryKey = ({ changes }: Pick<TuneRow, 'changes'>): string => `${changes}/${SUMMARY_VERSION}`;
-
-/** A connection of the thread's own. Not through TypeORM: reading that library takes longer than the work. */
-const pools = new Map<string, pg.Pool>();
-
-type Query = <T>(sql: string, parameters: unknown[]) => Promise<T>;
-
-function queryOn(databaseUrl: string): Query {
-  let pool = pools.get(databaseUrl);
-  if (pool === undefined) {
-    pool = new pg.Pool({ connectionString: databaseUrl, max: 1, idleTimeoutMillis: 30_000, statement_timeout: STATEMENT_MS });
-    // Whoever waits for a query is told by the query.
-    pool.on('error', () => undefined);
-    pools.set(databaseUrl, pool);
-  }
-  const own = pool;
-  return async <T>(sql: string, parameters: unknown[]) => (await own.query(sql, parameters)).rows as T;
-}
-
-const STATEMENT_MS = 60_000;
 
 interface Read {
   id: string;
@@ -78,7 +59,7 @@ async function readTunes(query: Query, ids: readonly string[]): Promise<Read[]> 
 
 /** Runs on a worker thread: reads tunes whole and works them out. @returns summaries, which are kept, or the text of one run */
 export default async function runSummaryTask(task: SummaryTask): Promise<Record<string, RunSummary> | string> {
-  const query = queryOn(task.databaseUrl);
+  const { query } = threadDatabase(task.databaseUrl);
   if ('runOf' in task) {
     const [tune] = await readTunes(query, [task.runOf]);
     if (tune === undefined) return '';
