@@ -23,6 +23,7 @@ await build({
     main: path.join(ROOT, 'apps/server/src/main.ts'),
     traceTask: path.join(ROOT, 'apps/server/src/traces/traceTask.ts'),
     sheetTask: path.join(ROOT, 'apps/server/src/handover/sheetTask.ts'),
+    demoTask: path.join(ROOT, 'apps/server/src/store/demoTask.ts'),
     jsonTask: path.join(ROOT, 'apps/server/src/json/jsonTask.ts'),
     exportTask: path.join(ROOT, 'apps/server/src/exchange/exportTask.ts'),
     importTask: path.join(ROOT, 'apps/server/src/exchange/importTask.ts'),

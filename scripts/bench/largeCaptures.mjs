@@ -5,6 +5,7 @@ import http from 'node:http';
 import os from 'node:os';
 import path from 'node:path';
 import { writeCsv, writeWav } from './files.mjs';
+import { watchHealth } from '../lib/health.mjs';
 import { startThrowawayServer } from '../lib/throwawayServer.mjs';
 
 /** A row of the CSV that is written: a time and two voltages. */
@@ -24,16 +25,7 @@ try {
   const { traces } = await (await fetch(`${server.url}/api/v1/tunes/${id}`)).json();
   const { stepId, conditions } = traces.find((each) => each.conditions.at === 'load');
   const before = memory('VmRSS');
-  const healths = [];
-  let isDone = false;
-  const watch = (async () => {
-    while (!isDone) {
-      const began = performance.now();
-      await (await fetch(`${server.url}/api/v1/health`)).arrayBuffer();
-      healths.push(performance.now() - began);
-      await new Promise((resolve) => setTimeout(resolve, 20));
-    }
-  })();
+  const health = watchHealth(server.url);
   const began = performance.now();
   let longest = 0;
   const asking = setInterval(() => {
@@ -68,9 +60,8 @@ try {
     });
   const outcomes = await Promise.all(Array.from({ length: count }, (_, n) => put(n).catch((error) => String(error))));
   const seconds = (performance.now() - began) / 1000;
-  isDone = true;
   clearInterval(asking);
-  await watch;
+  const healths = await health.end();
   healths.sort((a, b) => a - b);
   console.log(
     JSON.stringify({

@@ -3,6 +3,7 @@ import { newApp } from './app.ts';
 import { migrate, newDataSource } from './database/dataSource.ts';
 import { TuneEntity } from './database/entities.ts';
 import { sweepLeftBehind } from './exchange/leftBehind.ts';
+import { prepareValidators } from './json/bodies.ts';
 import { startParts } from './parts.ts';
 import { isLoopback, readSettings } from './settings.ts';
 import { problemOf } from './problem.ts';
@@ -14,6 +15,8 @@ const LONGEST_REQUEST_MS = 3_600_000;
 /** Starts the server, says "listening on ADDRESS" when it can be asked, and ends in good order on SIGTERM or SIGINT. */
 async function main(): Promise<void> {
   const settings = readSettings(process.env);
+  // Beside the waiting for the database, and not when the first reading comes.
+  void prepareValidators();
   await sweepLeftBehind();
   const schema = newDataSource(settings.databaseUrl, 0);
   await schema.initialize();

@@ -59,3 +59,12 @@ export const BODIES = {
 
 export type BodyName = keyof typeof BODIES;
 export type BodyOf<N extends BodyName> = (typeof BODIES)[N] extends Check<infer T> ? T : never;
+
+/** Makes every validator before somebody waits for it, and lets others have their turn between two: the largest takes a third of a second. */
+export async function prepareValidators(): Promise<void> {
+  const all = [BODIES.saveChain, ...Object.values(BODIES), ...[...NEW_READING_SCHEMAS.values()].map(by)];
+  for (const check of all) {
+    check(undefined);
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+}

@@ -1,9 +1,11 @@
 import { createHash } from 'node:crypto';
-import { DEMO_IDS, demoTunes, type DemoTune } from '@yield/bench';
+import { DEMO_IDS, type DemoTune } from '@yield/bench';
 import { ANALYSIS_VERSION } from '@yield/core';
 import { In, IsNull, Not, type DataSource, type EntityManager } from 'typeorm';
 import { MarkEntity, ReadingEntity, TraceEntity, TuneEntity } from '../database/entities.ts';
+import { startThreads } from '../threads.ts';
 import { analyseWith, type TraceWorkers } from '../traces/traceWorkers.ts';
+import type { DemoTask } from './demoTask.ts';
 import { NOBODY, record } from './history.ts';
 import { insertTune } from './tuneStore.ts';
 
@@ -34,7 +36,7 @@ export async function loadDemo(dataSource: DataSource, workers: TraceWorkers, no
 const loading = new WeakMap<DataSource, Promise<number>>();
 
 async function loadAnew(dataSource: DataSource, workers: TraceWorkers, now: Date): Promise<number> {
-  const tunes = await demoTunes(now.getTime());
+  const tunes = await makeDemo(now);
   const captures = await Promise.all(tunes.map((tune) => analysed(tune, workers)));
   // All of them or none: a start that is killed meanwhile finds an empty store again, and begins anew.
   return dataSource.transaction(async (manager) => {
@@ -65,6 +67,27 @@ async function loadAnew(dataSource: DataSource, workers: TraceWorkers, now: Date
     }
     return added;
   });
+}
+
+/** The demo's captures take a second to work out: on a thread, which ends with it. */
+async function makeDemo(now: Date): Promise<readonly DemoTune[]> {
+  const threads = startThreads<DemoTask, readonly DemoTune[]>({
+    code: new URL('./demoTask', import.meta.url),
+    threads: 1,
+    idleMs: 0,
+    taskMs: 120_000,
+    waiting: 0,
+    words: {
+      busy: 'The demo is being made. Try again in a moment.',
+      tooMuch: 'The demo takes too long to make.',
+      gone: 'The request was dropped before its answer was ready.',
+    },
+  });
+  try {
+    return await threads.run({ now: now.getTime() });
+  } finally {
+    await threads.close();
+  }
 }
 
 async function bringBack(manager: EntityManager, id: string): Promise<void> {
