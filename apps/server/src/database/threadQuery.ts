@@ -31,7 +31,7 @@ export function threadDatabase(databaseUrl: string): ThreadDatabase {
       let failure: Error | undefined;
       try {
         await client.query('BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY');
-        const result = await work(on(client as unknown as pg.Pool));
+        const result = await work(on(client));
         await client.query('COMMIT');
         return result;
       } catch (error) {
