@@ -190,3 +190,29 @@ describe.each(SOUND)('$endpoint refuses', ({ endpoint, body, numbers, required }
     expect(await refused(JSON.stringify({ ...body, loadOhms: 4 }))).toEqual(['/loadOhms']);
   });
 });
+
+describe('what a schema sees and what only the calculation sees', () => {
+  const curve = { frequenciesHz: [20, 200], levelDb: [0, 0] };
+  it.each<[string, object, string[]]>([
+    [
+      'equaliser-response',
+      {
+        filters: [
+          { kind: 'peak', frequencyHz: 100, gainDb: 3, q: 0 },
+          { kind: 'peak', frequencyHz: 30_000, gainDb: 3, q: 1 },
+        ],
+        frequenciesHz: [100, 25_000],
+      },
+      ['/filters/0/q', '/filters/1/frequencyHz', '/frequenciesHz/1'],
+    ],
+    [
+      'equaliser-fit',
+      { response: curve, fromHz: 10, toHz: 900, maxCutDb: -1, equaliser: { kind: 'parametric', bands: 2 } },
+      ['/fromHz', '/maxCutDb', '/toHz'],
+    ],
+  ])('of %s is named at once', async (endpoint, body, pointers) => {
+    const answer = await server.api.post(`/api/v1/calc/${endpoint}`).send(body).expect(422);
+    const told = (answer.body as { errors: { pointer: string }[] }).errors.map(({ pointer }) => pointer);
+    expect([...new Set(told)].sort()).toEqual(pointers);
+  });
+});

@@ -20,6 +20,35 @@ export function validateBody<T extends TSchema>(schema: T, value: unknown): Vali
   return run<T>(bodies, schema, value);
 }
 
+/**
+ * Checks a JSON body against its schema and, wherever its shape is right, against what no schema can say: all faults are named at once.
+ *
+ * @param further - further faults of a body whose fields are all of the right kind, though a figure may lie out of its bounds
+ */
+export function validateWith<T extends TSchema>(
+  schema: T,
+  further: (value: Static<T>) => readonly Fault[],
+  value: unknown,
+): Validation<Static<T>> {
+  const validation = validateBody(schema, value);
+  if (validation.kind === 'faulty' && !areBounds(compiled.get(schema)?.errors)) return validation;
+  const known = validation.kind === 'faulty' ? validation.faults : [];
+  const faults = [
+    ...known,
+    ...further(value as Static<T>).filter(({ pointer }) => known.every((fault) => fault.pointer !== pointer)),
+  ].slice(0, MOST_FAULTS);
+  return faults.length === 0 ? validation : { kind: 'faulty', faults };
+}
+
+const BOUNDS = new Set(['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum']);
+
+/** Whether every error is a figure out of its bounds. */
+const areBounds = (errors: readonly ErrorObject[] | null | undefined): boolean =>
+  errors !== null &&
+  errors !== undefined &&
+  errors.length > 0 &&
+  errors.every(({ keyword, data }) => BOUNDS.has(keyword) && typeof data === 'number');
+
 /** Checks query parameters, with text turned into numbers where the schema wants numbers. */
 export function validateQuery<T extends TSchema>(schema: T, value: Record<string, unknown>): Validation<Static<T>> {
   const validation = run<T>(queries, schema, { ...value });

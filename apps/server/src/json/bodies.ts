@@ -17,7 +17,8 @@ import {
   type NewReading,
   type SaveGear,
 } from '@yield/contract';
-import { validateBody, type Validation } from '@yield/contract/validate';
+import { validateBody, validateWith, type Validation } from '@yield/contract/validate';
+import { equaliserFitFaults } from '@yield/core';
 import type { Static, TSchema } from 'typebox';
 
 type Check<T> = (body: unknown) => Validation<T>;
@@ -50,7 +51,8 @@ export const BODIES = {
   edit: by(EditSchema),
   void: by(VoidSchema),
   signSheet: by(SignSheetSchema),
-  equaliserFit: by(EqualiserFitRequest),
+  equaliserFit: (body: unknown): Validation<Static<typeof EqualiserFitRequest>> =>
+    validateWith(EqualiserFitRequest, equaliserFitFaults, body),
   nameKey: by(NameKeySchema),
   traceJson: by(TraceJsonRequest),
   reading,

@@ -1,5 +1,5 @@
 import * as contract from '@yield/contract';
-import { validateBody, type Validation } from '@yield/contract/validate';
+import { validateBody, validateWith, type Validation } from '@yield/contract/validate';
 import * as core from '@yield/core';
 import type { Static, TSchema } from 'typebox';
 
@@ -10,8 +10,13 @@ export interface Calculation {
   run: (body: never) => unknown;
 }
 
-const calculation = <T extends TSchema>(schema: T, run: (body: Static<T>) => unknown): Calculation => ({
-  check: (body) => validateBody(schema, body),
+/** @param faults - what the schema cannot see, told together with what it sees */
+const calculation = <T extends TSchema>(
+  schema: T,
+  run: (body: Static<T>) => unknown,
+  faults?: (body: Static<T>) => readonly core.Fault[],
+): Calculation => ({
+  check: (body) => (faults === undefined ? validateBody(schema, body) : validateWith(schema, faults, body)),
   run,
 });
 
@@ -37,7 +42,7 @@ export const CALCULATIONS = {
   'crossover-sum': calculation(contract.CrossoverSumRequest, core.crossoverSum),
   'polarity-by-ear': calculation(contract.PolarityByEarRequest, core.polarityByEar),
   'response-average': calculation(contract.ResponseAverageRequest, core.responseAverage),
-  'equaliser-response': calculation(contract.EqualiserResponseRequest, core.equaliserResponse),
+  'equaliser-response': calculation(contract.EqualiserResponseRequest, core.equaliserResponse, core.equaliserResponseFaults),
 } satisfies Record<string, Calculation>;
 
 export type CalculationName = keyof typeof CALCULATIONS;

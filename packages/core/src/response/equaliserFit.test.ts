@@ -147,3 +147,30 @@ describe('forty simulated cabins, five bands each', () => {
     }
   });
 });
+
+interface Graphics {
+  fromHz: number;
+  toHz: number;
+  maxCutDb: number;
+  frequenciesHz: number[];
+  cases: { centresHz: number[]; q: number; maxBoostDb: number; gainStepDb: number; levelDb: number[]; scipyDb: number }[];
+}
+const graphics = JSON.parse(readFileSync(new URL('../../test/reference/results/graphic.json', import.meta.url), 'utf8')) as Graphics;
+
+describe('a graphic equaliser of fixed Q', () => {
+  const { fromHz, toHz, maxCutDb, frequenciesHz, cases } = graphics;
+  const everywhere = octavePoints(5, 23_900, 96);
+  it.each(cases.map((each, i) => [i, each] as const))('case %i stays within its limits, within half a decibel of SciPy', (_, each) => {
+    const { centresHz, q, maxBoostDb, gainStepDb, levelDb, scipyDb } = each;
+    const response = { frequenciesHz, levelDb };
+    const target = { frequenciesHz: [frequenciesHz[0]!, frequenciesHz.at(-1)!], levelDb: [0, 0] };
+    const equaliser = { kind: 'graphic', centresHz, q } as const;
+    const fit = equaliserFit({ response, target, fromHz, toHz, equaliser, maxBoostDb, maxCutDb, gainStepDb });
+    const sum = sumAt(fit, everywhere);
+    expect(Math.max(...sum)).toBeLessThanOrEqual(maxBoostDb + 1e-3);
+    expect(Math.min(...sum)).toBeGreaterThanOrEqual(-maxCutDb - 1e-3);
+    expect(fit.left.some(({ reason }) => reason === 'null')).toBe(false);
+    expect(fit.afterDb).toBeLessThan(scipyDb + 0.5);
+    expect(fit.afterDb).toBeLessThanOrEqual(fit.beforeDb);
+  });
+});

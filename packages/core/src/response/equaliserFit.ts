@@ -57,7 +57,7 @@ export function equaliserFit(input: EqualiserFitInput): EqualiserFit {
   const { response, target, fromHz, toHz, equaliser, levelDb = 0 } = input;
   const limits = { ...USUAL, ...input };
   const { sampleRateHz } = limits;
-  const faults = faultsOf(input, limits);
+  const faults = equaliserFitFaults(input);
   if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);
   const points = densePoints([response, ...(target === undefined ? [] : [target])], fromHz, toHz);
   const own = points.map((hertz) => levelAt(response, hertz));
@@ -130,10 +130,10 @@ function leftOf(response: LevelCurve, points: readonly number[], after: readonly
   ];
 }
 
-function faultsOf(
-  { response, target, fromHz, toHz, equaliser }: EqualiserFitInput,
-  { maxBoostDb, maxCutDb, gainStepDb, sampleRateHz }: typeof USUAL,
-): Fault[] {
+/** Everything that is wrong with it, each at its place; none where it can be fitted. */
+export function equaliserFitFaults(input: EqualiserFitInput): Fault[] {
+  const { response, target, fromHz, toHz, equaliser } = input;
+  const { maxBoostDb, maxCutDb, gainStepDb, sampleRateHz } = { ...USUAL, ...input };
   const shape = [...curveFaults(response, '/response'), ...(target === undefined ? [] : curveFaults(target, '/target'))];
   const faults: Fault[] = [...shape];
   const say = (pointer: string, message: string): void => void faults.push({ pointer, message });

@@ -14,25 +14,20 @@ export interface EqualiserResponse {
   phaseDeg: number[];
 }
 
-const USUAL_RATE_HZ = 48_000;
-
-/**
- * What an equaliser's filters do together.
- *
- * @throws {CoreError} `INPUT_INVALID` for a frequency, of a filter or of a point, that is not between 0 and half the sample rate, and a Q not above 0
- */
-export function equaliserResponse({
-  filters,
-  sampleRateHz = USUAL_RATE_HZ,
-  frequenciesHz,
-}: {
+export interface EqualiserResponseInput {
   filters: readonly EqualiserFilter[];
+  /** left out: 48 kHz */
   sampleRateHz?: number;
   frequenciesHz: readonly number[];
-}): EqualiserResponse {
+}
+
+const USUAL_RATE_HZ = 48_000;
+
+/** Everything that is wrong with it, each at its place; none where it can be worked out. */
+export function equaliserResponseFaults({ filters, sampleRateHz = USUAL_RATE_HZ, frequenciesHz }: EqualiserResponseInput): Fault[] {
   const isInside = (hertz: number): boolean => hertz > 0 && hertz < sampleRateHz / 2;
   const message = `must lie above 0 and below half the sample rate, ${sampleRateHz / 2} Hz`;
-  const faults: Fault[] = [
+  return [
     ...(sampleRateHz > 0 ? [] : [{ pointer: '/sampleRateHz', message: 'sample rate must be above 0 Hz' }]),
     ...filters.flatMap(({ frequencyHz, q }, i) => [
       ...(isInside(frequencyHz) ? [] : [{ pointer: `/filters/${i}/frequencyHz`, message: `frequency ${message}` }]),
@@ -40,7 +35,17 @@ export function equaliserResponse({
     ]),
     ...frequenciesHz.flatMap((hertz, i) => (isInside(hertz) ? [] : [{ pointer: `/frequenciesHz/${i}`, message: `frequency ${message}` }])),
   ];
+}
+
+/**
+ * What an equaliser's filters do together.
+ *
+ * @throws {CoreError} `INPUT_INVALID` for a frequency, of a filter or of a point, that is not between 0 and half the sample rate, and a Q not above 0
+ */
+export function equaliserResponse(input: EqualiserResponseInput): EqualiserResponse {
+  const faults = equaliserResponseFaults(input);
   if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);
+  const { filters, sampleRateHz = USUAL_RATE_HZ, frequenciesHz } = input;
   const sections = filters.map((filter) => biquad(filter, sampleRateHz));
   const all = frequenciesHz.map((hertz) =>
     sections.reduce<Complex>((sum, each) => times(sum, biquadAt(each, hertz, sampleRateHz)), { re: 1, im: 0 }),

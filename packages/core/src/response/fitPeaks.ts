@@ -62,7 +62,7 @@ export function bestPeaks(task: PeakTask): Peak[] {
   const settled = exactly
     .slice(0, desk.bounds.length > MANY_UNKNOWNS ? 1 : SETTLED)
     .map(({ unknowns }) => settle(task, desk, fine, exact, unknowns));
-  return settled.reduce((best, next) => (next.cost < best.cost ? next : best)).peaks;
+  return withinLimits(task, desk, settled.reduce((best, next) => (next.cost < best.cost ? next : best)).peaks);
 }
 
 // ---- what may move
@@ -372,6 +372,7 @@ function settle(
   let peaks = desk.peaks(leastSquares(held, rounded, 15).unknowns).map((peak) => desk.onSteps(peak));
   const { sampleRateHz } = task.limits;
   const score = scorer(task, fit);
+  peaks = steppedBack(task, desk, peaks, fit.grid.subarray(0, fit.counts.range + fit.counts.everywhere));
   const levelsOf = (peak: Peak): Float64Array => {
     const levels = new Float64Array(fit.grid.length);
     addPeak(levels, fit.grid, peak, sampleRateHz);
@@ -418,22 +419,63 @@ function settle(
     }
     if (!isMoved) break;
   }
-  return { peaks: desk.finished(peaks), cost };
+  return { peaks, cost };
 }
 
-/** The weighted square difference, and far above it whatever passes a limit. */
+/** So near to a limit is at the limit: what a sum of rounded gains cannot be told from. */
+const AT_LIMIT_DB = 1e-6;
+const LIMIT_PER_OCTAVE = 96;
+
+/** The last word on the limits: held against a far denser row of frequencies, and against doing nothing. */
+function withinLimits(task: PeakTask, desk: Desk, peaks: readonly Peak[]): Peak[] {
+  const { sampleRateHz } = task.limits;
+  const top = 0.4999 * sampleRateHz;
+  const lowest = Math.min(8, task.fromHz / 4);
+  const frequenciesHz = [...octavePoints(lowest, top, LIMIT_PER_OCTAVE), ...peaks.map(({ frequencyHz }) => frequencyHz)];
+  const kept = steppedBack(task, desk, peaks, peakGrid(frequenciesHz, sampleRateHz));
+  const score = scorer(task, gridOf(task, COARSE_PER_OCTAVE));
+  const grid = gridOf(task, COARSE_PER_OCTAVE).grid;
+  const isWorth = score(peakSum(kept, grid, sampleRateHz)) < score(new Float64Array(grid.length));
+  return isWorth ? desk.finished(kept) : desk.idle();
+}
+
+/** Takes gains back a step at a time, each where it passes a limit furthest, until none is passed: with all at 0 dB none is. */
+function steppedBack({ limits }: PeakTask, desk: Desk, peaks: readonly Peak[], grid: PeakGrid): Peak[] {
+  const { maxBoostDb, maxCutDb, gainStepDb, sampleRateHz } = limits;
+  const moved = [...peaks];
+  const sum = peakSum(moved, grid, sampleRateHz);
+  const levels = moved.map((peak) => peakSum([peak], grid, sampleRateHz));
+  for (;;) {
+    let [row, over] = [-1, AT_LIMIT_DB];
+    for (let i = 0; i < sum.length; i += 1) {
+      const by = Math.max(sum[i]! - maxBoostDb, -maxCutDb - sum[i]!);
+      if (by > over) [row, over] = [i, by];
+    }
+    if (row === -1) return moved;
+    const sign = Math.sign(sum[row]!);
+    let band = -1;
+    for (let k = 0; k < moved.length; k += 1) if (band === -1 || sign * levels[k]![row]! > sign * levels[band]![row]!) band = k;
+    const peak = moved[band]!;
+    const less = desk.onSteps({ ...peak, gainDb: Math.abs(peak.gainDb) <= gainStepDb ? 0 : peak.gainDb - sign * gainStepDb });
+    if (less.gainDb === peak.gainDb) return moved.map((each) => ({ ...each, gainDb: 0 }));
+    const own = peakSum([less], grid, sampleRateHz);
+    for (let i = 0; i < sum.length; i += 1) sum[i]! += own[i]! - levels[band]![i]!;
+    [moved[band], levels[band]] = [less, own];
+  }
+}
+
+/** The weighted square difference; no number where a limit is passed. */
 function scorer({ limits }: PeakTask, { counts, difference, weight, nullMostDb }: FitGrid): (sum: Float64Array) => number {
   const { range, everywhere } = counts;
+  const [most, least] = [limits.maxBoostDb + AT_LIMIT_DB, -limits.maxCutDb - AT_LIMIT_DB];
   return (sum) => {
-    let [cost, over] = [0, 0];
+    let [cost, overNull] = [0, 0];
     for (let row = 0; row < sum.length; row += 1) {
       const db = sum[row]!;
-      if (row < range) {
-        cost += (weight[row]! * (difference[row]! + db)) ** 2;
-        over = Math.max(over, db - limits.maxBoostDb, -limits.maxCutDb - db);
-      } else if (row < range + everywhere) over = Math.max(over, db - limits.maxBoostDb, -limits.maxCutDb - db);
-      else over = Math.max(over, db - nullMostDb[row - range - everywhere]! - 0.3);
+      if (row >= range + everywhere) overNull = Math.max(overNull, db - nullMostDb[row - range - everywhere]! - 0.3);
+      else if (db > most || db < least) return Infinity;
+      else if (row < range) cost += (weight[row]! * (difference[row]! + db)) ** 2;
     }
-    return over > 0.01 ? cost + 1e3 * (1 + over) : cost;
+    return overNull > 0 ? cost + 1e3 * (1 + overNull) : cost;
   };
 }

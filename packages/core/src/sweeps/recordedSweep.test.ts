@@ -97,3 +97,33 @@ describe('a recorded sweep', () => {
     }
   });
 });
+
+describe('a sweep of another range or length than was recorded', () => {
+  /** In a cabin: reflections, and less treble. */
+  const heard = recorded(1.6, (second) =>
+    [0, 0.003, 0.007, 0.013, 0.05].reduce((sum, late, i) => sum + ((-1) ** i / (1 + i)) * played(second - 0.3 - late), 0),
+  );
+  it.each([
+    { sweepFromHz: 40 },
+    { sweepFromHz: 10 },
+    { sweepFromHz: 28 },
+    { sweepToHz: 10_000 },
+    { sweepToHz: 15_000 },
+    { sweepFromHz: 40, sweepToHz: 10_000 },
+    { sweepSecond: 0.9 },
+    { sweepSecond: 1.2 },
+    { sweepSecond: 0.5 },
+  ])('%j is refused', (other) => {
+    expect(() => recordedSweep(captureOf(heard), { ...SWEEP, ...other })).toThrow(/sweep/i);
+  });
+  it('is not seen in what filters, ways and delays do to the right one', () => {
+    // The lower half of the tones three milliseconds later than the upper half.
+    const middle = SWEEP.sweepSecond / 2;
+    const ways = recorded(1.6, (second) => {
+      const low = played(second - 0.303);
+      const high = played(second - 0.3);
+      return (second - 0.303 < middle ? low : 0) + (second - 0.3 >= middle ? high : 0);
+    });
+    expect(recordedSweep(captureOf(ways), SWEEP).channels[0]).toHaveProperty('levelDb');
+  });
+});

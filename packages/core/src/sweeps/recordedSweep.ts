@@ -6,6 +6,7 @@ import { transformOf } from '../numerics/transforms.ts';
 import { octavePoints } from '../response/curve.ts';
 import { cutOut, divided, impulseFrom, spectrumOf, windowOf } from './deconvolution.ts';
 import { driftOf, undrifted } from './drift.ts';
+import { isOtherSweep, OTHER_SWEEP } from './otherSweep.ts';
 import type { Samples } from '../numerics/samples.ts';
 
 /** A sweep as it was played: `sin(2 pi f1 K (e^(t/K) - 1))` with `K = T / ln(f2 / f1)`, without fades. */
@@ -80,8 +81,10 @@ export function recordedSweep(capture: Capture, played: PlayedSweep = {}): Sweep
     const place = desk.placeOf(spectrum);
     if (place === null) return { name, reason: NO_SWEEP };
     const quotient = desk.divided(spectrum);
+    const impulse = desk.impulseOf(quotient, place);
+    if (desk.isOther(impulse)) return { name, reason: OTHER_SWEEP };
     // One clock for all channels: the first that holds a sweep tells it.
-    driftPpm ??= desk.driftOf(quotient, place);
+    driftPpm ??= desk.driftOf(impulse);
     return { name, ...desk.responseOf(heard, quotient, place, driftPpm) };
   });
   if (channels.every((channel) => 'reason' in channel)) throw refused((channels[0] as { reason: string }).reason);
@@ -103,6 +106,12 @@ function sweepFaults({ sweepSecond, sweepFromHz, sweepToHz, levelDbfs, pointsPer
   return faults;
 }
 
+interface Impulse {
+  impulse: Float64Array;
+  /** in samples */
+  peak: number;
+}
+
 /** What one sweep asks of every channel: its own spectrum is worked out once. */
 function sweepDesk(sweep: typeof USUAL, rateHz: number, size: number) {
   const { sweepSecond, sweepFromHz, sweepToHz } = sweep;
@@ -122,11 +131,14 @@ function sweepDesk(sweep: typeof USUAL, rateHz: number, size: number) {
     },
     divided: (heard: readonly number[]): number[] =>
       divided(fft, heard, reference, { fromLine: sweepFromHz / line, toLine: sweepToHz / line }),
-    /** parts per million */
-    driftOf: (quotient: readonly number[], place: number): number => {
+    /** with its peak, near to where the recording is most like the sweep */
+    impulseOf: (quotient: readonly number[], place: number): Impulse => {
       const impulse = impulseFrom(fft, [...quotient]);
-      return driftOf(impulse, highest(impulse, place - near, place + near), rateHz, spec);
+      return { impulse, peak: highest(impulse, place - near, place + near) };
     },
+    isOther: ({ impulse, peak }: Impulse): boolean => isOtherSweep(impulse, peak, rateHz, spec),
+    /** parts per million */
+    driftOf: ({ impulse, peak }: Impulse): number => driftOf(impulse, peak, rateHz, spec),
     responseOf: (heard: Samples, quotient: readonly number[], place: number, driftPpm: number) => {
       const spectrum = fft.createComplexArray();
       undrifted(quotient, driftPpm, spec, { lines: size / 2, lineHz: line }, spectrum);

@@ -2,6 +2,7 @@ import FFT from 'fft.js';
 import { SWEEP_FADE_SECOND, type SweepSpec } from '../tones/sweepSpec.ts';
 import { toneSamples } from '../tones/toneSamples.ts';
 import { besideResponse, type BesideResponse } from './besideResponse.ts';
+import { isOtherSweep, OTHER_SWEEP } from './otherSweep.ts';
 import { driftOf } from './drift.ts';
 import { cutOut, divided, impulseFrom, spectrumOf, windowOf, type ImpulseWindow } from './deconvolution.ts';
 import { degreesOf } from '../numerics/complex.ts';
@@ -107,6 +108,7 @@ export function sweepResponse(
       reason: 'No such sweep is found in the capture: check which sweep was played, and that the input was connected.',
     };
   }
+  if (isOtherSweep(impulse, peak, sampleRateHz, sweep)) return { kind: 'no-sweep', reason: OTHER_SWEEP };
   const window = windowOf(sampleRateHz, sweep);
   const offset = vertex(impulse, peak);
   const points = responsePoints(cutOut(impulse, peak, window), sampleRateHz, sweep, window.before + offset);
