@@ -4,6 +4,7 @@ import { openApiDocument } from './openapi.ts';
 import { OPERATIONS } from './operations.ts';
 import { HookupRequest, SagRequest, TraceQuery } from './schemas/calculations.ts';
 import { ChainSchema, NewTuneSchema } from './schemas/records.ts';
+import type { Same } from './schemas/same.ts';
 import { validateBody, validateQuery } from './validate.ts';
 
 const faults = (schema: Parameters<typeof validateBody>[0], value: unknown): { pointer: string; message: string }[] => {
@@ -90,5 +91,17 @@ describe('the OpenAPI document', () => {
       expect(entry.responses).toHaveProperty('default');
       if (operation.body !== undefined || operation.rawTypes !== undefined) expect(entry.requestBody).toBeDefined();
     }
+  });
+});
+
+describe('the comparison of schemas with the core', () => {
+  it('sees what one side alone has, required or not, however deep', () => {
+    const seen: [
+      Same<{ a: 1; b?: 2 }, { a: 1 }>,
+      Same<{ a: 1 }, { a: 1; b?: 2 }>,
+      Same<{ a: { b?: 1 }[] }, { a: { b: 1 }[] }>,
+      Same<{ readonly a: readonly 1[] }, { a: 1[] }>,
+    ] = [false, false, false, true];
+    expect(seen).toHaveLength(4);
   });
 });

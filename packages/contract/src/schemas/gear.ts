@@ -1,5 +1,6 @@
 import type { Gear } from '@yield/core';
 import { Type, type Static } from 'typebox';
+import type { Same } from './same.ts';
 import { MOST_VERSION, name, strict } from './fields.ts';
 import {
   AmplifierSchema,
@@ -41,6 +42,8 @@ export const SaveGearSchema = Type.Union([
   SAVE_GEAR_SCHEMAS.equaliser,
 ]);
 export type SaveGear = Static<typeof SaveGearSchema>;
+type WithoutVersion<T> = T extends unknown ? Omit<T, 'version'> : never;
+export const GEAR_MATCHES_CORE: Same<WithoutVersion<SaveGear>, Gear> = true;
 
 /** What was measured on a piece of gear, and in which tune. */
 export interface GearFigure {

@@ -1,5 +1,6 @@
 import type { OwnerSheet, Provenance } from '@yield/core';
 import { Type, type Static } from 'typebox';
+import type { Same } from './same.ts';
 import { boundedData, instant, MAX_BROUGHT_COUNT, MOST_VERSION, name, strict, text, uuid } from './fields.ts';
 import {
   ChainSchema,
@@ -291,5 +292,4 @@ export interface BroughtIn {
   provenance?: Provenance;
 }
 
-type Same<A, B> = [A] extends [B] ? ([B] extends [A] ? true : never) : never;
 export const SHEET_MATCHES_CORE: Same<Static<typeof OwnerSheetSchema>, OwnerSheet> = true;

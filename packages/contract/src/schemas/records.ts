@@ -24,6 +24,7 @@ import {
   type TuneSettings,
 } from '@yield/core';
 import { Type, type Static, type TSchema } from 'typebox';
+import type { Same } from './same.ts';
 import { DriverModelSchema, EnclosureSchema, FilterFields, HookupMode } from './calculations.ts';
 import {
   hertz,
@@ -711,7 +712,6 @@ export type SaveMark = Static<typeof SaveMarkSchema>;
 export type TraceUpload = Static<typeof TraceUploadQuery>;
 
 // What the schemas let in must be what the core computes with, field by field: a difference does not compile.
-type Same<A, B> = [A] extends [B] ? ([B] extends [A] ? true : never) : never;
 export const SCHEMAS_MATCH_CORE: [
   Same<Static<typeof ChainSchema>, Chain>,
   Same<Static<typeof HouseRulesSchema>, HouseRules>,
