@@ -1,17 +1,19 @@
-import { openApiDocument } from '@yield/contract';
+import type { OperationId } from '@yield/contract';
 import compression from 'compression';
-import express, { type Express } from 'express';
+import express, { type Express, type Router } from 'express';
 import expressStaticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import path from 'node:path';
 import { noteArrival } from './clocks.ts';
 import { door } from './door.ts';
+import { operationsOf } from './operationRouter.ts';
 import { Problem, problemHandler } from './problem.ts';
 import { calcRoutes } from './routes/calcRoutes.ts';
 import { eventRoutes } from './routes/eventRoutes.ts';
 import { exchangeRoutes } from './routes/exchangeRoutes.ts';
 import { gearRoutes } from './routes/gearRoutes.ts';
 import { keyRoutes } from './routes/keyRoutes.ts';
+import { serviceRoutes } from './routes/serviceRoutes.ts';
 import { shopRoutes } from './routes/shopRoutes.ts';
 import { traceRoutes } from './routes/traceRoutes.ts';
 import { tuneRoutes } from './routes/tuneRoutes.ts';
@@ -20,7 +22,6 @@ import type { Parts } from './parts.ts';
 import type { ServerSettings } from './settings.ts';
 import { keysOf } from './signing/keys.ts';
 import { gearStore } from './store/gearStore.ts';
-import { loadDemo } from './store/loadDemo.ts';
 import { shopStore } from './store/shopStore.ts';
 import { tuneStore } from './store/tuneStore.ts';
 import { analyseWith } from './traces/traceWorkers.ts';
@@ -62,25 +63,22 @@ export function newApp(
   const analyse = analyseWith(workers);
   const shop = shopStore(dataSource);
   const store = tuneStore(dataSource, analyse, shop);
-  app.get('/api/v1/health', async (_request, response) => {
-    await dataSource.query('SELECT 1');
-    response.json({ status: 'ok' });
-  });
-  app.get('/api/v1/openapi.json', (_request, response) => {
-    response.json(openApiDocument());
-  });
   const json = jsonBody(settings.jsonLimitBytes, threads);
-  app.use('/api/v1/calc', calcRoutes(settings, { workers, threads, admission }));
-  app.use('/api/v1/gear', gearRoutes(json, gearStore(dataSource)));
-  app.use('/api/v1/keys', keyRoutes(json, keysOf(dataSource)));
-  app.use('/api/v1/shop', shopRoutes(json, shop));
-  app.use('/api/v1/tunes/:tuneId/traces', traceRoutes(settings, json, admission, store, analyse));
-  app.use('/api/v1/tunes/:tuneId/events', eventRoutes(store, events));
-  app.use('/api/v1', exchangeRoutes(settings, { dataSource, exporter, importer, makeSheet }));
-  app.use('/api/v1/tunes', tuneRoutes(json, store, list, makeSheet));
-  app.post('/api/v1/demo', async (_request, response) => {
-    response.json({ added: await loadDemo(dataSource, workers, new Date()) });
-  });
+  const operations: OperationId[] = [];
+  const mount = (below: string, router: Router): void => {
+    app.use(`/api/v1${below}`, router);
+    operations.push(...operationsOf(router));
+  };
+  mount('/calc', calcRoutes(settings, { workers, threads, admission }));
+  mount('/gear', gearRoutes(json, gearStore(dataSource)));
+  mount('/keys', keyRoutes(json, keysOf(dataSource)));
+  mount('/shop', shopRoutes(json, shop));
+  mount('/tunes/:tuneId/traces', traceRoutes(settings, json, admission, store, analyse));
+  mount('/tunes/:tuneId/events', eventRoutes(store, events));
+  mount('', exchangeRoutes(settings, { dataSource, exporter, importer, makeSheet }));
+  mount('/tunes', tuneRoutes(json, store, list, makeSheet));
+  mount('', serviceRoutes({ dataSource, workers }));
+  app.locals.operations = operations;
   app.use('/api', (request) => {
     throw new Problem(404, 'Not found', `There is nothing at ${request.originalUrl}. GET /api/v1/openapi.json lists what there is.`);
   });

@@ -1,3 +1,4 @@
+import { OPERATIONS } from '@yield/contract';
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readSettings } from '../src/settings.ts';
@@ -92,19 +93,25 @@ describe('problems', () => {
 });
 
 describe('the OpenAPI document', () => {
-  it('is served, and every address in it is answered', async () => {
-    const { paths } = (await server.api.get('/api/v1/openapi.json').expect(200)).body as { paths: Record<string, Record<string, object>> };
-    for (const [path, methods] of Object.entries(paths)) {
-      for (const method of Object.keys(methods)) {
-        const address = path
-          .replace(/\{(tuneId|traceId|readingId)\}/g, '00000000-0000-4000-8000-000000000000')
-          .replace('{stepId}', 'gain:x');
-        const answer = await server.api[method as 'get' | 'post' | 'put' | 'delete'](address);
-        // Anything but the catch-all: the address is known, whatever is missing in the request.
-        expect((answer.body as { detail?: string }).detail ?? '').not.toContain('There is nothing at');
-        expect(answer.status).toBeLessThan(500);
-      }
+  it('names every route, and every operation that it names is routed', async () => {
+    const { paths } = (await server.api.get('/api/v1/openapi.json').expect(200)).body as {
+      paths: Record<string, Record<string, { operationId: string }>>;
+    };
+    const named = Object.values(paths).flatMap((methods) => Object.values(methods).map(({ operationId }) => operationId));
+    expect((server.app.locals.operations as string[]).toSorted()).toEqual(named.toSorted());
+  });
+  it('answers every address in it, and nothing beside it', async () => {
+    for (const { id, method, path } of OPERATIONS) {
+      const address = `/api/v1${path}`.replace(/\{(tuneId|traceId|readingId|editId|gearId)\}/g, '00000000-0000-4000-8000-000000000000');
+      const answer = await server.api[method as 'get'](address.replace('{stepId}', 'gain:x').replace('{version}', '1'));
+      expect([id, answer.status < 500, (answer.body as { detail?: string }).detail ?? '']).toEqual([
+        id,
+        true,
+        expect.not.stringMatching(/There is (nothing|no calculation) at/),
+      ]);
     }
+    const beside = await server.api.get('/api/v1/nothing-here').expect(404);
+    expect((beside.body as { detail: string }).detail).toContain('There is nothing at');
   });
 });
 

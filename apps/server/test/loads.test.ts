@@ -1,7 +1,6 @@
 // Loads over HTTP and in the database: answers worked by hand, refusals by their pointers, and what is kept of a wiring.
 import { randomUUID } from 'node:crypto';
-import { OPERATIONS, type TuneDetail } from '@yield/contract';
-import { validateBody } from '@yield/contract/validate';
+import type { TuneDetail } from '@yield/contract';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startTestServer, stepOf, type TestServer } from './testServer.ts';
 
@@ -19,12 +18,8 @@ afterAll(() => server.close());
 const at = (path = ''): string => `/api/v1/tunes/${TRAILER}${path}`;
 const reload = async (): Promise<TuneDetail> => (await server.api.get(at()).expect(200)).body as TuneDetail;
 const calc = (name: string, body: object) => server.api.post(`/api/v1/calc/${name}`).send(body);
-/** The answer, which has to be what the documentation says. */
 const answerOf = async (name: string, body: object): Promise<unknown> => {
-  const answer: unknown = (await calc(name, body).expect(200)).body;
-  const { answer: schema } = OPERATIONS.find(({ path }) => path === `/calc/${name}`)!;
-  expect(validateBody(schema!, answer)).toMatchObject({ kind: 'valid' });
-  return answer;
+  return (await calc(name, body).expect(200)).body as unknown;
 };
 const DUAL = { name: 'A', coils: 2, coilOhm: 4 };
 

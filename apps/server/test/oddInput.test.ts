@@ -22,7 +22,7 @@ let url: string;
 let bus: TuneDetail;
 let close: () => void;
 beforeAll(async () => {
-  server = await startTestServer();
+  server = await startTestServer({ holdsOddData: true });
   await server.api.post('/api/v1/demo').expect(200);
   const listener = server.app.listen(0, '127.0.0.1');
   await once(listener, 'listening');
@@ -220,7 +220,7 @@ describe('answers', () => {
   it('a connection that is used up or gone is 503, and says when to try again', async () => {
     for (const error of [Object.assign(new Error('too many clients'), { code: '53300' }), new QueryRunnerAlreadyReleasedError()])
       expect(problemOf(error).status).toBe(503);
-    const lonely = await startTestServer();
+    const lonely = await startTestServer({ holdsOddData: true });
     await lonely.dataSource.destroy();
     const answer = await lonely.api.get('/api/v1/tunes').expect(503);
     expect(Number(answer.headers['retry-after'])).toBeGreaterThan(0);

@@ -5,6 +5,7 @@ import pg from 'pg';
 import supertest from 'supertest';
 import type { DataSource } from 'typeorm';
 import { inject } from 'vitest';
+import { undocumented } from './documented.ts';
 import { newApp } from '../src/app.ts';
 import { migrate, newDataSource } from '../src/database/dataSource.ts';
 import { startParts, type Parts } from '../src/parts.ts';
@@ -16,14 +17,14 @@ export interface TestServer {
   dataSource: DataSource;
   parts: Parts;
   workers: TraceWorkers;
-  api: ReturnType<typeof supertest>;
+  api: ReturnType<typeof supertest.agent>;
   databaseUrl: string;
   close(): Promise<void>;
 }
 
 /** The real application over a fresh database of its own, or over the one given. */
 export async function startTestServer(
-  options: { traceLimitBytes?: number; traceJsonLimitBytes?: number; databaseUrl?: string } = {},
+  options: { traceLimitBytes?: number; traceJsonLimitBytes?: number; databaseUrl?: string; holdsOddData?: boolean } = {},
 ): Promise<TestServer> {
   const databaseUrl = options.databaseUrl ?? (await createDatabase());
   const dataSource = newDataSource(databaseUrl);
@@ -41,16 +42,32 @@ export async function startTestServer(
   };
   const { parts, close } = startParts(settings, dataSource, { listPatienceMs: 20_000 });
   const app = newApp(settings, parts);
+  const api = supertest.agent(app);
+  const faults = new Set<string>();
+  // Every answer of every test is held against the document.
+  api.use((request: supertest.Test) => {
+    request.on('response', (response: supertest.Response) => {
+      const fault = undocumented({
+        method: request.method,
+        path: new URL(request.url).pathname,
+        status: response.status,
+        type: String(response.headers['content-type'] ?? ''),
+        body: response.body as unknown,
+      });
+      if (fault !== undefined && options.holdsOddData !== true) faults.add(fault);
+    });
+  });
   return {
     app,
     dataSource,
     parts,
     workers: parts.workers,
-    api: supertest(app),
+    api,
     databaseUrl,
     close: async () => {
       await close();
       if (dataSource.isInitialized) await dataSource.destroy();
+      if (faults.size > 0) throw new Error(`answers that the document does not know:\n${[...faults].slice(0, 10).join('\n')}`);
     },
   };
 }

@@ -1,5 +1,5 @@
 import { Type } from 'typebox';
-import { OPERATIONS, type Operation } from './operations.ts';
+import { OPERATIONS, type Answer, type Operation } from './operations.ts';
 
 const Problem = Type.Object({
   type: Type.String(),
@@ -50,11 +50,14 @@ function describe(operation: Operation): object {
     ],
     ...(Object.keys(content).length === 0 ? {} : { requestBody: { required: true, content } }),
     responses: {
-      '200': {
-        description: 'done',
-        ...(operation.answer === undefined ? {} : { content: { 'application/json': { schema: operation.answer } } }),
-      },
+      ...Object.fromEntries(Object.entries(operation.answers).map(([status, answer]) => [status, described(answer)])),
       default: { description: 'a problem', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } },
     },
   };
+}
+
+function described(answer: Answer): object {
+  if (answer === 'nothing') return { description: 'done, with nothing to tell' };
+  if ('file' in answer) return { description: 'a file', content: { [answer.file]: { schema: { type: 'string', format: 'binary' } } } };
+  return { description: 'done', content: { 'application/json': { schema: answer } } };
 }

@@ -1,5 +1,6 @@
 import { PulseQuery, RAW_CAPTURE_TYPES, SweepQuery, TraceQuery } from '@yield/contract';
-import { Router } from 'express';
+import type { Router } from 'express';
+import { operationAt, operationRouter } from '../operationRouter.ts';
 import { CALCULATIONS, type CalculationName } from '../json/calculations.ts';
 import { jsonBody } from '../json/jsonBody.ts';
 import type { Parts } from '../parts.ts';
@@ -15,25 +16,25 @@ export function calcRoutes(
   settings: ServerSettings,
   { workers, threads, admission }: Pick<Parts, 'workers' | 'threads' | 'admission'>,
 ): Router {
-  const router = Router();
+  const { router, on } = operationRouter('/calc');
   const json = jsonBody(settings.jsonLimitBytes, threads);
 
   for (const name of Object.keys(CALCULATIONS) as CalculationName[])
-    router.post(`/${name}`, json, async (request, response) => {
+    on(operationAt(`/calc/${name}`), json, async (request, response) => {
       response.type('application/json').send(await calculated(name, request));
     });
-  router.post('/equaliser-fit', json, async (request, response) => {
+  on('equaliserFit', json, async (request, response) => {
     response.json(await workers.run('equaliser', await bodyOf('equaliserFit', request), untilGone(response)));
   });
   const recording = captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes, admission);
-  router.post('/pulse', recording, async (request, response) => {
+  on('pulse', recording, async (request, response) => {
     response.json(await workers.run('pulse', { bytes: rawBytes(request), ...queryOf(PulseQuery, request) }, untilGone(response)));
   });
-  router.post('/sweep-response', recording, async (request, response) => {
+  on('sweepResponse', recording, async (request, response) => {
     response.json(await workers.run('sweep', { bytes: rawBytes(request), played: queryOf(SweepQuery, request) }, untilGone(response)));
   });
   const early = captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes, admission, true);
-  router.post('/trace', jsonBody(settings.traceJsonLimitBytes, threads), early, async (request, response) => {
+  on('trace', jsonBody(settings.traceJsonLimitBytes, threads), early, async (request, response) => {
     const options = queryOf(TraceQuery, request);
     const isJson = request.is('application/json') !== false && request.is('application/json') !== null;
     const bytes = isJson ? Buffer.from((await bodyOf('traceJson', request)).csv) : rawBytes(request);

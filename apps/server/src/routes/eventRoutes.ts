@@ -1,5 +1,6 @@
 import { EventsQuery } from '@yield/contract';
-import { Router } from 'express';
+import type { Router } from 'express';
+import { operationRouter } from '../operationRouter.ts';
 import { actorOf, idOf, queryOf } from '../requests.ts';
 import type { TuneEvents } from '../store/tuneEvents.ts';
 import type { TuneStore } from '../store/tuneStore.ts';
@@ -10,8 +11,8 @@ const MOST_NAME = 60;
 
 /** What happens to a tune, as server-sent events. */
 export function eventRoutes(store: Pick<TuneStore, 'changes'>, events: TuneEvents): Router {
-  const router = Router({ mergeParams: true });
-  router.get('/', async (request, response) => {
+  const { router, on } = operationRouter('/tunes/{tuneId}/events');
+  on('tuneEvents', async (request, response) => {
     const tuneId = idOf(request, 'tuneId');
     const { device, who } = queryOf(EventsQuery, request);
     const { changes } = await store.changes(tuneId);

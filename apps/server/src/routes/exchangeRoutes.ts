@@ -4,8 +4,9 @@ import os from 'node:os';
 import path from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { Router, type Response } from 'express';
+import type { Response, Router } from 'express';
 import type { DataSource } from 'typeorm';
+import { operationRouter } from '../operationRouter.ts';
 import type { Exporter } from '../exchange/exporter.ts';
 import { exportZip } from '../exchange/exportZip.ts';
 import { importFolder } from '../exchange/leftBehind.ts';
@@ -26,7 +27,7 @@ interface Parts {
 /** Tunes whole, out and in. */
 export function exchangeRoutes(settings: ServerSettings, parts: Parts): Router {
   const { dataSource, importer } = parts;
-  const router = Router();
+  const { router, on } = operationRouter('');
 
   const send = async (response: Response, ids: readonly string[], fileName: string): Promise<void> => {
     const zip = await exportZip(parts, ids, untilGone(response));
@@ -37,14 +38,14 @@ export function exchangeRoutes(settings: ServerSettings, parts: Parts): Router {
     });
   };
 
-  router.get('/tunes/:tuneId/export.zip', async (request, response) => {
+  on('exportTune', async (request, response) => {
     const id = idOf(request, 'tuneId');
     const [tune] = await dataSource.query<{ name: string }[]>('SELECT "name" FROM "tune" WHERE "id" = $1 AND "deleted_at" IS NULL', [id]);
     if (tune === undefined) throw notFound('This tune');
     await send(response, [id], `${tune.name}.zip`);
   });
 
-  router.get('/export.zip', async (_request, response) => {
+  on('exportAll', async (_request, response) => {
     const rows = await dataSource.query<{ id: string }[]>('SELECT "id" FROM "tune" WHERE "deleted_at" IS NULL ORDER BY "id"');
     if (rows.length === 0) throw new Problem(404, 'Not found', 'There is no tune to export yet.');
     await send(
@@ -54,7 +55,7 @@ export function exchangeRoutes(settings: ServerSettings, parts: Parts): Router {
     );
   });
 
-  router.post('/import', async (request, response) => {
+  on('bringIn', async (request, response) => {
     const type = (request.headers['content-type'] ?? '').split(';')[0]!.trim().toLowerCase();
     if (type !== 'application/zip') throw new Problem(415, 'Kind of file not read', 'Send the archive as application/zip.');
     const folder = await mkdtemp(path.join(os.tmpdir(), importFolder(process.pid)));

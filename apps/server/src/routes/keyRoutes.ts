@@ -1,15 +1,16 @@
-import { Router, type RequestHandler } from 'express';
+import type { RequestHandler, Router } from 'express';
+import { operationRouter } from '../operationRouter.ts';
 import { bodyOf } from '../requests.ts';
 import type { Keys } from '../signing/keys.ts';
 
 /** The key that this installation signs with, and the names of others' keys. */
 export function keyRoutes(json: RequestHandler, keys: Keys): Router {
-  const router = Router();
+  const { router, on } = operationRouter('/keys');
   router.use(json);
-  router.get('/', async (_request, response) => {
+  on('listKeys', async (_request, response) => {
     response.json(await keys.list());
   });
-  router.put('/', async (request, response) => {
+  on('nameKey', async (request, response) => {
     const { key, name } = await bodyOf('nameKey', request);
     await keys.name(key, name);
     response.json(await keys.list());

@@ -1,15 +1,16 @@
-import { Router, type RequestHandler } from 'express';
+import type { RequestHandler, Router } from 'express';
+import { operationRouter } from '../operationRouter.ts';
 import { bodyOf } from '../requests.ts';
 import type { ShopStore } from '../store/shopStore.ts';
 
 /** The shop's own house rules and meter: what a new tune begins with. */
 export function shopRoutes(json: RequestHandler, store: ShopStore): Router {
-  const router = Router();
+  const { router, on } = operationRouter('/shop');
   router.use(json);
-  router.get('/', async (_request, response) => {
+  on('readShop', async (_request, response) => {
     response.json(await store.read());
   });
-  router.put('/', async (request, response) => {
+  on('saveShop', async (request, response) => {
     response.json(await store.save(await bodyOf('saveShop', request)));
   });
   return router;

@@ -3,7 +3,8 @@ import { pipeline } from 'node:stream/promises';
 import { CONDITIONS_SCHEMAS, RAW_CAPTURE_TYPES, TraceUploadQuery } from '@yield/contract';
 import { validateBody, type Validation } from '@yield/contract/validate';
 import { ANALYSIS_VERSION, captureIntake, type CaptureConditions } from '@yield/core';
-import { Router, type RequestHandler } from 'express';
+import type { RequestHandler, Router } from 'express';
+import { operationRouter } from '../operationRouter.ts';
 import { takenBy } from '../clocks.ts';
 import { giveBack } from '../giveBack.ts';
 import { faulty, notFound } from '../problem.ts';
@@ -23,9 +24,9 @@ export function traceRoutes(
   store: TuneStore,
   analyse: Analyse,
 ): Router {
-  const router = Router({ mergeParams: true });
+  const { router, on } = operationRouter('/tunes/{tuneId}/traces');
 
-  router.put('/:traceId', captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes, admission), async (request, response) => {
+  on('saveTrace', captureBody(RAW_CAPTURE_TYPES, settings.traceLimitBytes, admission), async (request, response) => {
     const tuneId = idOf(request, 'tuneId');
     const id = idOf(request, 'traceId');
     const query = queryOf(TraceUploadQuery, request);
@@ -74,13 +75,13 @@ export function traceRoutes(
     response.status(outcome === 'stored' ? 201 : 200).json(trace);
   });
 
-  router.get('/:traceId/place', (request, response) => {
+  on('readTracePlace', (request, response) => {
     const place = admission.placeOf(idOf(request, 'traceId'));
     if (place === undefined) throw notFound('A capture of this id that waits');
     response.json(place);
   });
 
-  router.get('/:traceId/file', async (request, response) => {
+  on('readTraceFile', async (request, response) => {
     const { id, byteLength, fileName } = await store.traceHead(idOf(request, 'tuneId'), idOf(request, 'traceId'));
     response.attachment(fileName);
     // After the name, which would have the browser show what somebody else sent as the page that its ending says.
@@ -95,12 +96,12 @@ export function traceRoutes(
     });
   });
 
-  router.post('/:traceId/void', json, async (request, response) => {
+  on('voidTrace', json, async (request, response) => {
     await store.voidTrace(idOf(request, 'tuneId'), idOf(request, 'traceId'), (await bodyOf('void', request)).reason, actorOf(request));
     response.status(204).end();
   });
 
-  router.post('/:traceId/restore', async (request, response) => {
+  on('restoreTrace', async (request, response) => {
     await store.voidTrace(idOf(request, 'tuneId'), idOf(request, 'traceId'), null, actorOf(request));
     response.status(204).end();
   });

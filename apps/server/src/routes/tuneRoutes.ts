@@ -1,6 +1,7 @@
 import { ChangesQuery, HistoryQuery, MOST_VERSION, SheetQuery, TuneListQuery, type NewReading } from '@yield/contract';
 import { chainFaults, originWords, signedSheetWords, takesReading } from '@yield/core';
-import { Router, type Request, type RequestHandler } from 'express';
+import type { Request, RequestHandler, Router } from 'express';
+import { operationRouter } from '../operationRouter.ts';
 import { takenBy } from '../clocks.ts';
 import type { MakeSheet } from '../handover/sheetMaker.ts';
 import { faulty, notFound } from '../problem.ts';
@@ -10,35 +11,35 @@ import type { TuneStore } from '../store/tuneStore.ts';
 
 /** Tunes, their chains, readings and marks. */
 export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<TuneList, 'page' | 'run'>, makeSheet: MakeSheet): Router {
-  const router = Router();
+  const { router, on } = operationRouter('/tunes');
   router.use(json);
 
-  router.get('/', async (request, response) => {
+  on('listTunes', async (request, response) => {
     const { rows, total, pending } = await list.page(queryOf(TuneListQuery, request));
     response.setHeader('X-Total-Count', total);
     if (pending > 0) response.setHeader('X-Pending-Count', pending);
     response.json(rows);
   });
-  router.post('/', async (request, response) => {
+  on('createTune', async (request, response) => {
     response.status(201).json(await store.create(await bodyOf('newTune', request), actorOf(request)));
   });
-  router.get('/archive', async (_request, response) => {
+  on('listArchive', async (_request, response) => {
     response.json(await store.archive());
   });
-  router.post('/:tuneId/copy', async (request, response) => {
+  on('copyTune', async (request, response) => {
     response.status(201).json(await store.copy(idOf(request, 'tuneId'), await bodyOf('newTune', request), actorOf(request)));
   });
-  router.get('/:tuneId', async (request, response) => {
+  on('readTune', async (request, response) => {
     response.json(await store.read(idOf(request, 'tuneId')));
   });
-  router.get('/:tuneId/run', async (request, response) => {
+  on('readRun', async (request, response) => {
     const id = idOf(request, 'tuneId');
     await store.ready(id);
     const text = await list.run(id);
     if (text === undefined) throw notFound('This tune');
     response.type('application/json').send(text);
   });
-  router.get('/:tuneId/sheet.pdf', async (request, response) => {
+  on('readSheet', async (request, response) => {
     const { paper = 'a4', issue } = queryOf(SheetQuery, request);
     if (issue !== undefined) {
       const { id, sheet, provenance } = await store.signedSheet(idOf(request, 'tuneId'), issue);
@@ -63,46 +64,46 @@ export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<Tu
       .type('application/pdf')
       .send(Buffer.from(pdf));
   });
-  router.get('/:tuneId/sheets', async (request, response) => {
+  on('listSheets', async (request, response) => {
     makeSheet.warm();
     response.json(await store.sheets(idOf(request, 'tuneId')));
   });
-  router.post('/:tuneId/sheets', async (request, response) => {
+  on('signSheet', async (request, response) => {
     response.status(201).json(await store.sign(idOf(request, 'tuneId'), await bodyOf('signSheet', request), actorOf(request)));
   });
-  router.get('/:tuneId/changes', async (request, response) => {
+  on('readChanges', async (request, response) => {
     response.json(await store.changes(idOf(request, 'tuneId'), queryOf(ChangesQuery, request).since));
   });
-  router.put('/:tuneId', async (request, response) => {
+  on('saveTune', async (request, response) => {
     response.json(await store.save(idOf(request, 'tuneId'), await bodyOf('saveTune', request), actorOf(request)));
   });
-  router.delete('/:tuneId', async (request, response) => {
+  on('deleteTune', async (request, response) => {
     await store.putAway(idOf(request, 'tuneId'), actorOf(request));
     response.status(204).end();
   });
-  router.post('/:tuneId/restore', async (request, response) => {
+  on('restoreTune', async (request, response) => {
     await store.restore(idOf(request, 'tuneId'), actorOf(request));
     response.status(204).end();
   });
-  router.put('/:tuneId/chain', async (request, response) => {
+  on('saveChain', async (request, response) => {
     const body = await bodyOf('saveChain', request);
     const faults = chainFaults(body.chain).map((fault) => ({ ...fault, pointer: `/chain${fault.pointer}` }));
     if (faults.length > 0) throw faulty(faults);
     response.json(await store.saveChain(idOf(request, 'tuneId'), body, actorOf(request)));
   });
-  router.get('/:tuneId/chain/:version', async (request, response) => {
+  on('readRevision', async (request, response) => {
     const version = Number(request.params.version);
     if (!Number.isInteger(version) || version < 1 || version > MOST_VERSION) throw notFound('This revision');
     response.json(await store.revision(idOf(request, 'tuneId'), version));
   });
-  router.put('/:tuneId/edits/:editId', async (request, response) => {
+  on('editTune', async (request, response) => {
     const edit = await bodyOf('edit', request);
     response.json(await store.edit(idOf(request, 'tuneId'), idOf(request, 'editId'), edit, actorOf(request)));
   });
-  router.get('/:tuneId/history', async (request, response) => {
+  on('readHistory', async (request, response) => {
     response.json(await store.history(idOf(request, 'tuneId'), queryOf(HistoryQuery, request)));
   });
-  router.put('/:tuneId/readings/:readingId', async (request, response) => {
+  on('saveReading', async (request, response) => {
     const reading = await readingOf(request);
     const taken = takenBy(request, reading.takenAt);
     const { outcome, takenAt } = await store.saveReading(
@@ -114,17 +115,17 @@ export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<Tu
     );
     response.status(outcome === 'stored' ? 201 : 200).json({ outcome, takenAt: takenAt.toISOString() });
   });
-  router.post('/:tuneId/readings/:readingId/void', async (request, response) => {
+  on('voidReading', async (request, response) => {
     await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), (await bodyOf('void', request)).reason, actorOf(request));
     response.status(204).end();
   });
-  router.post('/:tuneId/readings/:readingId/restore', async (request, response) => {
+  on('restoreReading', async (request, response) => {
     await store.voidReading(idOf(request, 'tuneId'), idOf(request, 'readingId'), null, actorOf(request));
     response.status(204).end();
   });
-  router.put('/:tuneId/marks/:stepId', async (request, response) => {
+  on('saveMark', async (request, response) => {
     response.json(
-      await store.saveMark(idOf(request, 'tuneId'), request.params.stepId, await bodyOf('saveMark', request), actorOf(request)),
+      await store.saveMark(idOf(request, 'tuneId'), request.params.stepId ?? '', await bodyOf('saveMark', request), actorOf(request)),
     );
   });
   return router;

@@ -230,7 +230,7 @@ export const TraceQuery = strict({
 });
 export const TraceJsonRequest = strict({ csv: Type.String({ title: 'csv' }) });
 
-const TraceVerdict = Type.Enum(['clean', 'onset', 'clipped', 'distorted', 'over-range', 'unusable']);
+const TraceVerdict = Type.Enum(['clean', 'onset', 'clipped', 'distorted', 'over-range', 'unusable', 'sweep', 'pulse', 'curve']);
 export const TraceAnswer = Type.Object({
   sampleRateHz: figure,
   channels: Type.Array(

@@ -41,6 +41,7 @@ export const SaveGearSchema = Type.Union([
   SAVE_GEAR_SCHEMAS.dial,
   SAVE_GEAR_SCHEMAS.equaliser,
 ]);
+export const GEAR_KINDS = Object.keys(SAVE_GEAR_SCHEMAS) as SaveGear['kind'][];
 export type SaveGear = Static<typeof SaveGearSchema>;
 type WithoutVersion<T> = T extends unknown ? Omit<T, 'version'> : never;
 export const GEAR_MATCHES_CORE: Same<WithoutVersion<SaveGear>, Gear> = true;

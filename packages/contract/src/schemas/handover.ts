@@ -131,7 +131,7 @@ const optionalInstant = Type.Optional(instant);
 const chainVersion = Type.Optional(brought('revision of the chain', 1));
 const voiding = { voidedAt: optionalInstant, voidedReason: Type.Optional(text('reason')) };
 
-const OPERATION_KINDS = [
+export const OPERATION_KINDS = [
   'created',
   'copied',
   'brought-in',

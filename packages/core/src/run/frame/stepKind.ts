@@ -32,6 +32,8 @@ export interface CaptureIntake {
 export interface Check {
   id: string;
   words: string;
+  /** where on the gear: the click and switch, or that a figure is typed */
+  how?: string;
 }
 
 /** What is seen to at a step, and what the ticks stand for; without a basis they stand for the step whatever changes. */
