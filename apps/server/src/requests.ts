@@ -59,10 +59,15 @@ const WHO = 'yield-who';
 const MOST_NAME = 60;
 
 /** Who changes something: the name that the browser has, where it has one, and its own clock. */
-export function actorOf({ headers }: Pick<Request, 'headers'>): Actor {
+/** Who asks. What they change of a tune is answered with its count of changes, so that they need not ask for their own. */
+export function actorOf({ headers, res }: Pick<Request, 'headers' | 'res'>): Actor {
   const [given, sentAt] = [headers[WHO], headers[SENT_AT]];
   const at = typeof sentAt === 'string' ? new Date(sentAt) : undefined;
-  return { who: typeof given === 'string' ? nameIn(given) : null, clientAt: at === undefined || Number.isNaN(at.getTime()) ? null : at };
+  return {
+    who: typeof given === 'string' ? nameIn(given) : null,
+    clientAt: at === undefined || Number.isNaN(at.getTime()) ? null : at,
+    onChange: (changes) => void res?.setHeader('yield-changes', changes),
+  };
 }
 
 function nameIn(text: string): string | null {

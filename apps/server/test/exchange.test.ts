@@ -6,14 +6,13 @@ import path from 'node:path';
 import { once } from 'node:events';
 import { buffer } from 'node:stream/consumers';
 import type { BroughtIn, Manifest, SignedSheet, TuneDetail, TuneFile } from '@yield/contract';
-import { analyseCapture, CoreError, seededRandom } from '@yield/core';
+import { analyseCapture, CoreError, seededRandom, traceOptionsOf } from '@yield/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import yazl from 'yazl';
 import { csvText } from '../src/exchange/csvText.ts';
 import { importZip, type ImportParts } from '../src/exchange/importZip.ts';
 import { openZip } from '../src/exchange/readZip.ts';
 import { NOBODY } from '../src/store/history.ts';
-import { captureOptions } from '../src/traces/captureOptions.ts';
 import { startTestServer, type TestServer } from './testServer.ts';
 
 const BUS = '3a6f0f52-6f0e-4c5b-9a54-1f6f2f6a0001';
@@ -257,7 +256,7 @@ describe('tunes out and in', () => {
     const random = seededRandom('damaged archives');
     const pick = (below: number): number => Math.floor(random.uniform() * below);
     const before = await counts(fresh);
-    const judge: ImportParts['analyse'] = (capture, of) => analyseCapture(capture, captureOptions(of));
+    const judge: ImportParts['analyse'] = (capture, of) => analyseCapture(capture, traceOptionsOf(of));
     const parts = { dataSource: fresh.dataSource, analyse: judge, traceLimitBytes: 1e6 };
     const tally = { refused: 0, same: 0 };
     for (let run = 0; run < 1000; run += 1) {

@@ -138,6 +138,7 @@ export * from './tones/sweepSpec.ts';
 export * from './tones/toneSamples.ts';
 export * from './tones/toneSet.ts';
 export * from './traces/analyseTrace.ts';
+export * from './traces/traceOptions.ts';
 export * from './traces/envelope.ts';
 export * from './traces/spectrumPoints.ts';
 export * from './units/formatQuantity.ts';

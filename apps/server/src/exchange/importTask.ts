@@ -1,10 +1,9 @@
 import type { BroughtIn } from '@yield/contract';
-import { analyseCapture } from '@yield/core';
+import { analyseCapture, traceOptionsOf } from '@yield/core';
 import { newDataSource } from '../database/dataSource.ts';
 import { giveBack } from '../giveBack.ts';
 import type { Actor } from '../store/history.ts';
 import { settled, type TaskResult } from '../taskResult.ts';
-import { captureOptions } from '../traces/captureOptions.ts';
 import { importZip } from './importZip.ts';
 
 export interface ImportTask {
@@ -24,7 +23,7 @@ export default async function runImportTask({ file, databaseUrl, traceLimitBytes
   const dataSource = newDataSource(databaseUrl, undefined, 2);
   const analyse: Parameters<typeof importZip>[1]['analyse'] = (bytes, capture) => {
     try {
-      return analyseCapture(bytes, captureOptions(capture));
+      return analyseCapture(bytes, traceOptionsOf(capture));
     } finally {
       giveBack(bytes.length, true);
     }

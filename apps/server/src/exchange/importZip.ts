@@ -17,6 +17,7 @@ import {
   chainFaults,
   CoreError,
   takesReading,
+  type CaptureSpec,
   type Fault,
   type Provenance,
   type TraceAnalysis,
@@ -28,7 +29,6 @@ import type { Signature } from '../signing/signature.ts';
 import { tuneParts } from '../signing/signedParts.ts';
 import { record, type Actor } from '../store/history.ts';
 import type { TSchema } from 'typebox';
-import type { CaptureSpec } from '../traces/captureOptions.ts';
 import { openZip, refusedZip, type ZipEntry } from './readZip.ts';
 import { readTuneFile, tuneFileText } from './tuneFile.ts';
 

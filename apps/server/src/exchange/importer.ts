@@ -33,7 +33,8 @@ export function importer({ databaseUrl, traceLimitBytes }: Pick<ServerSettings, 
     },
   });
   return {
-    bringIn: async (file, actor, signal) => valueOf(await threads.run({ file, databaseUrl, traceLimitBytes, actor }, signal)),
+    bringIn: async (file, { who, clientAt }, signal) =>
+      valueOf(await threads.run({ file, databaseUrl, traceLimitBytes, actor: { who, clientAt } }, signal)),
     close: threads.close,
   };
 }

@@ -9,6 +9,8 @@ export interface Actor {
   who: string | null;
   /** by the client's own clock */
   clientAt: Date | null;
+  /** told the tune's count of changes with each of this change's operations */
+  onChange?: (changes: number) => void;
 }
 export const NOBODY: Actor = { who: null, clientAt: null };
 
@@ -60,9 +62,9 @@ export async function record(
   manager: EntityManager,
   tuneId: string,
   { id = randomUUID(), kind, subject, body, touches = false }: NewOperation,
-  { who, clientAt }: Actor,
+  { who, clientAt, onChange }: Actor,
 ): Promise<void> {
-  await manager.query(
+  const [stored] = await manager.query<{ change: number }[]>(
     `WITH counted AS (
        UPDATE "tune" SET "changes" = "changes" + 1${touches ? ', "updated_at" = now()' : ''} WHERE "id" = $1 RETURNING "changes"
      ), added AS (
@@ -70,9 +72,10 @@ export async function record(
        SELECT $2, $1, $3, $4, $5, COALESCE((SELECT "version" FROM "chain" WHERE "tune_id" = $1), 1), "changes", $6, $7 FROM counted
        RETURNING "change"
      )
-     SELECT pg_notify('${TUNE_CHANGED}', json_build_object('tuneId', $1::text, 'changes', "change")::text) FROM added`,
+     SELECT "change", pg_notify('${TUNE_CHANGED}', json_build_object('tuneId', $1::text, 'changes', "change")::text) FROM added`,
     [tuneId, id, kind, subject ?? null, JSON.stringify(body), clientAt, who],
   );
+  if (stored !== undefined) onChange?.(stored.change);
 }
 
 /** Stores the chain's next revision beside the present one. */

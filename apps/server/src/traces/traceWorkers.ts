@@ -1,7 +1,6 @@
-import { CoreError, type TraceAnalysis } from '@yield/core';
+import { CoreError, traceOptionsOf, type CaptureSpec, type TraceAnalysis } from '@yield/core';
 import { startThreads } from '../threads.ts';
 import { Starved, type Arriving } from './arriving.ts';
-import { captureOptions, type CaptureSpec } from './captureOptions.ts';
 import { traceOnThreads, type OnThread } from './largeTrace.ts';
 import type { TraceAsk, WorkerResult, WorkerTask, WorkerTaskName, WorkerTasks } from './traceTask.ts';
 
@@ -76,4 +75,4 @@ export type Analyse = (bytes: Buffer, capture: CaptureSpec, signal?: AbortSignal
 export const analyseWith =
   (workers: TraceWorkers): Analyse =>
   (bytes, capture, signal) =>
-    workers.run('trace', { bytes, options: captureOptions(capture) }, signal);
+    workers.run('trace', { bytes, options: traceOptionsOf(capture) }, signal);

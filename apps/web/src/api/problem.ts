@@ -11,17 +11,31 @@ export interface ProblemWords {
 
 export const NOT_REACHED = 'The server does not answer. Is Yield still running? What you entered is kept in this browser.';
 
+/**
+ * What the server said when it refused, in words. Everything that talks to it goes through here: queries, the queue and archives.
+ *
+ * @param status - of the answer; anything but a number where there was none
+ * @param data - the body, parsed or as text
+ */
+export function refusalOf(status: unknown, data: unknown): ProblemWords {
+  if (typeof status !== 'number') return { status: 0, text: NOT_REACHED, faults: [] };
+  const {
+    detail,
+    errors = [],
+    current,
+  } = ((typeof data === 'string' ? parsed(data) : data) ?? {}) as {
+    detail?: string;
+    errors?: Fault[];
+    current?: unknown;
+  };
+  // An answer without words is none of ours: a proxy, or a server that is just going down.
+  return { status, text: detail ?? NOT_REACHED, faults: errors, ...(current === undefined ? {} : { current }) };
+}
+
 /** Turns an error of a query or mutation into words. */
 export function problemWords(error: unknown): ProblemWords {
   const { status, data } = (error ?? {}) as { status?: number | string; data?: unknown };
-  const body = (typeof data === 'string' ? parsed(data) : data) as { detail?: string; errors?: Fault[]; current?: unknown } | undefined;
-  if (typeof status !== 'number') return { status: 0, text: NOT_REACHED, faults: [] };
-  return {
-    status,
-    text: body?.detail ?? NOT_REACHED,
-    faults: body?.errors ?? [],
-    ...(body?.current === undefined ? {} : { current: body.current }),
-  };
+  return refusalOf(status, data);
 }
 
 function parsed(text: string): unknown {

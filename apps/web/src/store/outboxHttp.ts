@@ -1,11 +1,12 @@
 import type { SavedMark } from '@yield/contract';
-import type { Fault } from '@yield/core';
 import { deviceId, deviceName } from '../api/device.ts';
+import { refusalOf } from '../api/problem.ts';
 import type { OutboxEntry, Refusal } from './outbox.ts';
 
 /** What became of an entry that was sent. */
 export type Sent =
-  | { kind: 'stored'; answer?: unknown; takenAt?: string; clockAheadMs?: number }
+  /** `changes`: the tune's count of changes with it, where it changed anything */
+  | { kind: 'stored'; answer?: unknown; takenAt?: string; clockAheadMs?: number; changes?: number }
   /** for good: trying again changes nothing */
   | ({ kind: 'refused'; current?: unknown; clockAheadMs?: number } & Refusal)
   /** nobody answered, or somebody who cannot now: to be tried again */
@@ -29,8 +30,8 @@ export async function sendEntry(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffe
   if (response.status >= 500 || LATER.has(response.status)) return { kind: 'unreached', isServerUp: response.status !== 503 };
   const clock = clockOf(response, sentAt);
   const body: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
-  if (response.ok) return { kind: 'stored', ...clock, ...answerOf(entry, body) };
-  const { detail, current, errors } = (body ?? {}) as { detail?: string; current?: unknown; errors?: Fault[] };
+  if (response.ok) return { kind: 'stored', ...clock, ...changesOf(response), ...answerOf(entry, body) };
+  const { text: reason, faults, current } = refusalOf(response.status, body);
   // The answer to an earlier try was lost on its way: what is stored is what was sent.
   if (entry.kind === 'mark' && response.status === 409 && current !== undefined && isSameMark(entry, current as SavedMark))
     return { kind: 'stored', ...clock, answer: current };
@@ -41,9 +42,8 @@ export async function sendEntry(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffe
     if (earlier.some((each) => isSameMark({ ...mark, body: each }, kept)))
       return sendEntry({ ...mark, body: { ...mark.body, version: kept.version } }, bytes);
   }
-  const reason = detail ?? `The server refused it (${response.status}).`;
   if (response.status === 409) return { kind: 'refused', ...clock, reason, current, hasMet: true };
-  return { kind: 'refused', ...clock, reason, ...(errors === undefined ? {} : { faults: errors }) };
+  return { kind: 'refused', ...clock, reason, ...(faults.length === 0 ? {} : { faults }) };
 }
 
 function call(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffer> | undefined, sentAt: number): Promise<Response> {
@@ -106,6 +106,11 @@ function isSameMark({ body }: OutboxEntry & { kind: 'mark' }, kept: SavedMark): 
   const told = ({ checks, basis, values, skippedReason }: Omit<SavedMark, 'stepId'>): string =>
     JSON.stringify([[...checks].sort(), basis ?? null, Object.entries(values ?? {}).sort(), skippedReason ?? null]);
   return told(body) === told(kept);
+}
+
+function changesOf(response: Response): { changes?: number } {
+  const changes = Number(response.headers.get('yield-changes') ?? NaN);
+  return Number.isNaN(changes) ? {} : { changes };
 }
 
 /** How far this device's clock is ahead of the server's, to a second. */

@@ -151,7 +151,6 @@ class Lanes {
     const next = waiting.find((other) => other !== entry && laneOf(other) === laneOf(entry));
     const isHeld = sent.kind === 'stored' && entry.kind === 'reading' && next?.kind === 'reading';
     if (!isHeld || Date.now() - this.#settledAt > HELD_MS) await this.#settle(dispatch);
-    if (sent.kind === 'elsewhere') return true;
     if (sent.kind === 'unreached') {
       dispatch(connectionSeen(sent.isServerUp ? 'up' : 'down'));
       return false;
@@ -235,7 +234,7 @@ async function asking<T>(entry: OutboxEntry, dispatch: Store['dispatch'], send: 
 }
 
 /** Two pages of one browser hold the same queue: an entry is sent by one of them at a time. */
-async function alone(id: string, send: () => Promise<Sent>): Promise<Sent | { kind: 'elsewhere' }> {
+async function alone(id: string, send: () => Promise<Sent>): Promise<Sent> {
   // A page of another machine without encryption has none: two of its windows may send the same twice, which is stored once.
   const locks = typeof navigator === 'undefined' ? undefined : (navigator as Partial<Navigator>).locks;
   if (locks === undefined) return send();
@@ -261,6 +260,8 @@ async function intoTune(tuneId: string, stored: readonly Stored[], dispatch: Sto
 }
 
 function putStored(tune: TuneDetail, { entry, sent }: Stored): void {
+  // Nobody changed anything in between: there is nothing to ask for. Otherwise what others did is still to come.
+  if (sent.changes === tune.changes + 1) tune.changes = sent.changes;
   switch (entry.kind) {
     case 'reading':
       if (!tune.readings.some(({ id }) => id === entry.id))

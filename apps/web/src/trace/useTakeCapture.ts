@@ -1,4 +1,4 @@
-import { ANALYSIS_VERSION, type CaptureConditions, type TraceAnalysis } from '@yield/core';
+import { ANALYSIS_VERSION, traceOptionsOf, type CaptureConditions, type TraceAnalysis } from '@yield/core';
 import { useEffect, useRef, useState } from 'react';
 import { newUuid } from '../api/newId.ts';
 import { keepBytes } from '../store/entryStore.ts';
@@ -51,20 +51,12 @@ export function useTakeCapture({ run, stepId, conditions, onTaken }: CaptureTarg
     setState({ kind: 'working', words: 'Opening', fileName: file.name });
     const bytes = new Uint8Array(await file.arrayBuffer());
     const now: CaptureConditions = { ...conditions(file), ...(isBench ? { isSimulated: true as const } : {}) };
-    const sweep = 'sweep' in now ? now.sweep : undefined;
     const reading = { ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }), ...(probe === undefined ? {} : { probe }) };
     const work = openTraceSession();
     session.current = work;
     const outcome = await work.load(
       bytes.slice(),
-      {
-        ...reading,
-        toneHz: now.toneHz,
-        limitThdPercent: run.tune.settings.rules.limitThdPercent,
-        ...(sweep === undefined ? {} : { sweep }),
-        ...(now.at === 'air' && now.pulse === true ? { pulse: true } : {}),
-        ...(now.at === 'air' && now.curve === true ? { curve: true } : {}),
-      },
+      traceOptionsOf({ conditions: now, limitThdPercent: run.tune.settings.rules.limitThdPercent, ...reading }),
       (words) => setState({ kind: 'working', words, fileName: file.name }),
     );
     work.close();

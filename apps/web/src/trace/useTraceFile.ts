@@ -1,6 +1,7 @@
+import { traceOptionsOf } from '@yield/core';
 import type { TraceInfo } from '@yield/contract';
 import { useEffect, useState } from 'react';
-import { NOT_REACHED, problemWords } from '../api/problem.ts';
+import { NOT_REACHED, refusalOf } from '../api/problem.ts';
 import type { LoadedCapture } from '../workers/trace.worker.ts';
 import { openTraceSession, type TraceSession } from '../workers/traceSession.ts';
 
@@ -15,25 +16,22 @@ export type TraceFile =
 export function useTraceFile(tuneId: string, trace: OpenTrace, limitThdPercent: number): TraceFile {
   const [file, setFile] = useState<TraceFile>({ kind: 'working', words: 'Fetching the capture' });
   const { id, conditions, fullScaleVolt, probe } = trace;
-  const { toneHz } = conditions;
-  const sweep = 'sweep' in conditions ? conditions.sweep : undefined;
   useEffect(() => {
     const abort = new AbortController();
     const session = openTraceSession();
     const open = async (): Promise<void> => {
       const response = await fetch(`/api/v1/tunes/${tuneId}/traces/${id}/file`, { signal: abort.signal });
       if (!response.ok) {
-        setFile({ kind: 'failed', message: problemWords({ status: response.status, data: await response.text() }).text });
+        setFile({ kind: 'failed', message: refusalOf(response.status, await response.text()).text });
         return;
       }
       const bytes = new Uint8Array(await response.arrayBuffer());
-      const options = {
-        toneHz,
+      const options = traceOptionsOf({
+        conditions,
         limitThdPercent,
         ...(fullScaleVolt === undefined ? {} : { fullScaleVolt }),
         ...(probe === undefined ? {} : { probe }),
-        ...(sweep === undefined ? {} : { sweep }),
-      };
+      });
       const outcome = await session.load(bytes, options, (words) => setFile({ kind: 'working', words }));
       setFile(
         outcome.kind === 'loaded' ? { kind: 'open', session, capture: outcome.capture } : { kind: 'failed', message: outcome.message },
@@ -46,6 +44,6 @@ export function useTraceFile(tuneId: string, trace: OpenTrace, limitThdPercent: 
       abort.abort();
       session.close();
     };
-  }, [tuneId, id, toneHz, limitThdPercent, fullScaleVolt, probe, sweep]);
+  }, [tuneId, id, conditions, limitThdPercent, fullScaleVolt, probe]);
   return file;
 }

@@ -1,13 +1,9 @@
 import type { BroughtIn } from '@yield/contract';
+import { refusalOf } from '../api/problem.ts';
 
 export interface Sending {
   done: Promise<{ rows: BroughtIn[] } | { faults: string[] } | 'cancelled'>;
   cancel: () => void;
-}
-
-interface Refusal {
-  detail?: string;
-  errors?: { message: string; pointer: string }[];
 }
 
 /**
@@ -37,12 +33,6 @@ export function sendArchive(file: File, onShare: (share: number) => void): Sendi
 }
 
 function faultsOf({ status, responseText }: XMLHttpRequest): string[] {
-  try {
-    const { detail, errors = [] } = JSON.parse(responseText) as Refusal;
-    if (errors.length > 0) return errors.map(({ message, pointer }) => (pointer === '' ? message : `${pointer}: ${message}`));
-    if (detail !== undefined) return [detail];
-  } catch {
-    // What answered was no server of ours.
-  }
-  return [`The server answered with ${status}. Send it again later.`];
+  const { text, faults } = refusalOf(status, responseText);
+  return faults.length === 0 ? [text] : faults.map(({ message, pointer }) => (pointer === '' ? message : `${pointer}: ${message}`));
 }

@@ -111,7 +111,7 @@ export const HistoryAnswer = Type.Array(
   }),
 );
 export const SavedReadingOutcome = strict({ outcome: Type.Enum(['stored', 'already there']), takenAt: time });
-export const PlaceAnswer = strict({ waiting: count });
+export const PlaceAnswer = strict({ before: count, waiting: count });
 
 const Grade = Type.Enum(['good', 'attention', 'stop', 'stale', 'note']);
 /** The moves are a language of their own: `kind` tells which, and what else it carries. */
