@@ -38,10 +38,10 @@ async function typeVoltages(page: Page, upTo: number, cornerHz: number, before =
 
 test('a bare tweeter is a stop, and nothing plays', async ({ page }) => {
   await openStep(page, VAN, 'gain:tweeter-left');
-  await expect(page.getByText('a tweeter with nothing to keep the bass from it', { exact: false })).toBeVisible();
+  await expect(page.getByText('a tweeter with no protection from bass', { exact: false })).toBeVisible();
   await expect(page.getByRole('button', { name: /^Play/ })).toBeDisabled();
   await page.getByRole('link', { name: 'Open the crossovers' }).click();
-  await expect(findings(page)).toContainText('a tweeter with nothing to keep the bass from it');
+  await expect(findings(page)).toContainText('a tweeter with no protection from bass');
 });
 
 test('a table of clicks with gaps or falling values is refused at its lines, and a good one is read', async ({ page }) => {
@@ -131,7 +131,7 @@ test('six voltages find a wrong multiplier switch; put right, the stage is done 
   await typeVoltages(page, 4, 930);
   await expect(verdict(page)).toContainText('One more voltage is needed');
   await typeVoltages(page, 6, 930, 4);
-  await expect(verdict(page)).toContainText('the multiplier switch stands at ×10, not ×1');
+  await expect(verdict(page)).toContainText('the multiplier switch is at ×10, not ×1');
   await expect(page.getByRole('main').getByText('Out of tolerance', { exact: true })).toBeVisible();
 
   await page.getByRole('button', { name: /read anew$/i }).click();
@@ -165,7 +165,7 @@ test('a corner is dragged and stepped by keyboard; what is wrong with it is said
   for (let i = 0; i < 7; i += 1) await page.keyboard.press('PageUp');
   await expect(findings(page)).toContainText('there is a gap');
   for (let i = 0; i < 8; i += 1) await page.keyboard.press('PageUp');
-  await expect(findings(page)).toContainText('lies above the low-pass');
+  await expect(findings(page)).toContainText('is above the low-pass');
   // A dial goes from click to click.
   const dialled = handle(page, 'Bass under the stage, low-pass');
   await dialled.focus();
@@ -185,16 +185,16 @@ test('a corner is dragged and stepped by keyboard; what is wrong with it is said
   await field.press('Enter');
   await expect(page.getByRole('alert')).toContainText(/between 5\s?Hz and 40\s?kHz/);
   await field.press('Escape');
-  await page.getByRole('button', { name: 'Drop it' }).click();
+  await page.getByRole('button', { name: 'Discard' }).click();
   await expect(handle(page, 'Middle left and right, high-pass')).toHaveAttribute('aria-valuetext', /500\sHz/);
 });
 
 test('a capacitor protects, and losing it is a stop again', async ({ page }) => {
   await openCrossovers(page, VAN);
   await way(page, 'Tweeter left and right').click();
-  await expect(findings(page)).toContainText('only a setting protects the tweeter');
+  await expect(findings(page)).toContainText('only a filter setting protects the tweeter');
   await page.getByRole('button', { name: 'Capacitor' }).click();
-  await expect(findings(page)).not.toContainText('only a setting protects');
+  await expect(findings(page)).not.toContainText('only a filter setting protects');
   const field = page.getByLabel('Capacitor in series');
   await field.fill('6.8u');
   await field.blur();
@@ -204,8 +204,8 @@ test('a capacitor protects, and losing it is a stop again', async ({ page }) => 
   await field.fill('');
   await field.blur();
   await expect(page.getByText('filters nothing', { exact: true })).toBeVisible();
-  await expect(findings(page)).toContainText('a tweeter with nothing to keep the bass from it');
-  await page.getByRole('button', { name: 'Drop it' }).click();
+  await expect(findings(page)).toContainText('a tweeter with no protection from bass');
+  await page.getByRole('button', { name: 'Discard' }).click();
 });
 
 test('what cannot be a filter is said, and a changed setting makes ticks and voltages stale', async ({ page }) => {

@@ -21,7 +21,7 @@ test('from an empty list to one proved gain on the simulated bench', async ({ pa
     await guide.getByRole('link', { name: 'What is next' }).click();
     await expect(heading).toHaveText(title);
   };
-  await expect(heading).toHaveText('Whole wiring: Bass');
+  await expect(heading).toHaveText('Load resistance: Bass');
   await expect(guide).toContainText('0 of 7 done');
   await page.locator('body').press('b');
   await typeReading(page, await shown());

@@ -96,7 +96,7 @@ test('an archive goes out and in: here already, a copy of another state, and a f
   await expect(outcome).toContainText('brought in as a copy');
   await expect(page.getByRole('link', { name: 'Camper trailer', exact: true })).toHaveCount(3);
   await bring('holiday.zip', Buffer.from('\x89PNG a picture'));
-  await expect(outcome).toContainText('Nothing was brought in.');
+  await expect(outcome).toContainText('Nothing was imported.');
   await expect(outcome).toContainText('no ZIP archive');
 });
 
@@ -160,7 +160,7 @@ test('back to how the chain was at a reading, as one more change', async ({ page
     .getByRole('listitem')
     .filter({ hasText: /Reading 10\s?V/ })
     .first();
-  await row.getByRole('button', { name: 'The chain then' }).click();
+  await row.getByRole('button', { name: 'Show chain at this point' }).click();
   await expect(row).toContainText(/20\s*25/);
   await row.getByRole('button', { name: 'Back to this chain' }).click();
   await expect

@@ -208,7 +208,7 @@ test('terminals are joined by dragging and by tapping too', async ({ page }) => 
 
 test('the other tools answer as they are typed', async ({ page }) => {
   await page.goto('/loads/resistor');
-  await expect(page.getByText(/50\s% of the power ends as heat/)).toBeVisible();
+  await expect(page.getByText(/50\s% of the power is lost as heat/)).toBeVisible();
   await page.getByLabel('Its rating').fill('5');
   await expect(page.getByText('it will burn', { exact: false })).toBeVisible();
   await page.getByRole('link', { name: 'Speaker wire' }).click();

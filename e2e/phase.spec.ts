@@ -46,11 +46,11 @@ test('a driver is found by touch with one key, and one that is reversed stays op
   await expect(page.getByTestId('verdict')).toContainText('pushes out on plus');
   // Or its wires stay, and the chain knows of it.
   await page.keyboard.press('2');
-  await page.getByRole('button', { name: 'Leave it so, and count it in the chain' }).click();
+  await page.getByRole('button', { name: 'Keep it reversed and enter it in the chain' }).click();
   await expect(page.getByTestId('verdict')).toContainText('as the chain has it, reversed on purpose, found by touch');
   // Found reversed against that, and left so again: the chain has it the plain way round, as it was.
   await page.keyboard.press('2');
-  await page.getByRole('button', { name: 'Leave it so, and count it in the chain' }).click();
+  await page.getByRole('button', { name: 'Keep it reversed and enter it in the chain' }).click();
   await expect(page.getByTestId('verdict')).toContainText('pushes out on plus, found by touch');
 });
 
@@ -61,7 +61,7 @@ test('what is found while an earlier answer is still on its way is nobody elseâ€
   });
   await openPolarity(page, 'rl');
   await page.keyboard.press('2');
-  await page.getByRole('button', { name: 'Leave it so, and count it in the chain' }).click();
+  await page.getByRole('button', { name: 'Keep it reversed and enter it in the chain' }).click();
   await expect(page.getByTestId('verdict')).toContainText('as the chain has it, reversed on purpose, found by touch');
   await expect(page.getByText(/^Saving /)).toHaveCount(0);
   await expect(page.getByText(/refused/)).toHaveCount(0);

@@ -63,7 +63,7 @@ test('a scope’s rails, where they are entered, tell over range from clipping i
   const file = { name: 'flat.csv', mimeType: 'text/csv', buffer: Buffer.from(`Time,CH1\n${rows.join('\n')}\n`) };
   await dropCapture(page, file);
   await expect(verdict(page)).toContainText('clipped under load');
-  await page.getByLabel('Rails, if known').fill('8');
+  await page.getByLabel('Recorder full scale').fill('8');
   await dropCapture(page, file);
   await expect(verdict(page)).toContainText('The capture hit its own rails');
 });

@@ -28,7 +28,7 @@ const verdict = (page: Page) => page.getByTestId('verdict');
 test('three places, a hump named, bands proposed and taken, measured again, and kept', async ({ page }) => {
   const tune = await demoTune(page, 'Driving-school car');
   await page.goto(`${tune}/run/response:boot`);
-  await page.getByRole('button', { name: /All so/ }).click();
+  await page.getByRole('button', { name: /Check all/ }).click();
   const channel = await channelOf(page, tune, 'boot');
   for (const place of PLACES) {
     await expect(page.getByLabel('The microphone stands at')).toHaveValue(place);
@@ -52,7 +52,7 @@ test('three places, a hump named, bands proposed and taken, measured again, and 
   await gain.fill('-4.5');
   await page.getByLabel('Band 2', { exact: true }).uncheck();
   await page.getByLabel('Band 2', { exact: true }).check();
-  await page.getByRole('button', { name: 'Take these bands' }).click();
+  await page.getByRole('button', { name: 'Use these bands' }).click();
   await expect(page.getByTestId('proposal')).toContainText('are set');
   await expect(verdict(page)).toContainText('filters or equaliser were changed since');
 
@@ -63,9 +63,9 @@ test('three places, a hump named, bands proposed and taken, measured again, and 
   await page.getByLabel('The microphone stands at').fill(PLACES.join(', '));
   await drop(page, 'all.wav', wavOf({ ...channel, equaliser }, PLACES));
   await expect(verdict(page)).toContainText('dB before');
-  await page.getByLabel('The bands stand in the gear as they stand here').check();
-  await page.getByLabel('It is kept so').check();
-  await page.getByRole('button', { name: /All so/ }).click();
+  await page.getByLabel('EQ entered in the processor').check();
+  await page.getByLabel('Keep this result').check();
+  await page.getByRole('button', { name: /Check all/ }).click();
   await expect(
     page
       .getByRole('main')
@@ -88,7 +88,7 @@ test('a recording without the sweep counts for nothing, and says so; bands taken
   const channel = await channelOf(page, tune, 'bass');
   await drop(page, 'left.wav', wavOf(channel, [PLACES[0]!]));
   await expect(verdict(page)).toContainText('One place alone');
-  await page.getByRole('button', { name: 'Take these bands' }).click();
+  await page.getByRole('button', { name: 'Use these bands' }).click();
   await expect(verdict(page)).toContainText('filters or equaliser were changed since');
   await page.getByRole('button', { name: 'Take them back' }).click();
   await expect(verdict(page)).toContainText('One place alone');
@@ -139,7 +139,7 @@ test('the ear has the last word: not right, changed for it, heard again, compare
   await page.goto(`${tune}/run/listening:all`);
   const main = page.getByRole('main');
   await main
-    .getByRole('button', { name: /All so/ })
+    .getByRole('button', { name: /Check all/ })
     .or(main.getByLabel(/volume up from 0/))
     .first()
     .click();

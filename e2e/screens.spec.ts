@@ -51,7 +51,7 @@ test('a house rule changes the target and makes the reading stale', async ({ pag
   await page.getByRole('link', { name: 'House rules' }).click();
   await page.getByRole('button', { name: /How are your tones recorded/ }).click();
   await page.getByRole('radio', { name: /^−5 dBFS/ }).check();
-  await expect(page.getByRole('status').filter({ hasText: '3 figures of “Gain” would read differently' })).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: '3 figures of “Gain” would change' })).toBeVisible();
   await page.getByRole('button', { name: 'Use this' }).click();
   await expect(page.getByRole('button', { name: /How are your tones recorded.*−5 dBFS/ })).toBeVisible();
   await page.getByRole('button', { name: /^Gains/ }).click();

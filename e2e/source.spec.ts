@@ -44,7 +44,7 @@ test('the Flat list is ticked with values, kept, and stands in the conditions', 
   await expect(page.getByText('Everything neutral.')).toBeVisible();
   await page.getByLabel('Loudness stands at').fill('on');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Loudness stands at on: every figure that follows')).toBeVisible();
+  await expect(page.getByText('Loudness is at on: every figure that follows')).toBeVisible();
   await expect(page.getByRole('main').getByText('Out of tolerance')).toBeVisible();
   await page.reload();
   await expect(page.getByLabel('Loudness stands at')).toHaveValue('on');
@@ -80,7 +80,7 @@ test('a volume table is typed by keyboard, cases are compared, and the working v
   await page.getByLabel('Case', { exact: true }).fill('Bass up');
   await page.getByLabel('Bass, loudness or boost up').selectOption('true');
   await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText('“Bass up” is likely to be used and has no ceiling yet.')).toBeVisible();
+  await expect(page.getByText('“Bass up” will probably be used but has no ceiling yet.')).toBeVisible();
   await page.getByText('Bass up', { exact: true }).click();
   // What raises bass is measured with the bass tone.
   await expect(page.getByRole('radio', { name: '40 Hz' })).toBeChecked();
@@ -147,7 +147,7 @@ test('captures judge a step; one of another tone or over its range counts for no
   await dropCapture(page, scopeCapture({ hertz: 400, peakVolt: 3, name: 'other.csv' }));
   await expect(page.getByRole('row', { name: /29/ })).toContainText(/Not counted: 400\sHz in the capture/);
   await setVolume(page, 30);
-  await page.getByLabel('Rails, if known').fill('2');
+  await page.getByLabel('Recorder full scale').fill('2');
   await dropCapture(page, scopeCapture({ hertz: 1000, peakVolt: 4, railVolt: 2, name: 'rails.csv' }));
   await expect(page.getByRole('row', { name: /30/ })).toContainText('Not counted: capture over range');
 });
@@ -193,7 +193,7 @@ test('a processor’s input is ticked by its light and its outputs are matched',
 
 test('a factory unit’s sweeps are compared over the volumes', async ({ page }) => {
   await openStep(page, CAR, 'factory:source');
-  await expect(page.getByText(/bass is held back from volume 22 on/)).toBeVisible();
+  await expect(page.getByText(/bass is reduced from volume 22 up/)).toBeVisible();
   await page.locator('body').press('b');
   await page.getByLabel('Volume', { exact: true }).fill('18');
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Record at volume 18' }).click()]);

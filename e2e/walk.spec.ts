@@ -208,7 +208,7 @@ test('a new user walks a van from an empty list to its end, by keyboard, with wr
     await expect(page.getByText('B reads')).toBeVisible();
     await reading(page, '3.5');
     await expect(page.getByTestId('verdict')).toContainText('Every coil is sound');
-    await next(page, 'Whole wiring: Door left');
+    await next(page, 'Load resistance: Door left');
     await reading(page, '3.4');
     await expect(page.getByRole('main')).toContainText('As intended');
     await next(page, 'Hook-up: Door left');
@@ -216,14 +216,14 @@ test('a new user walks a van from an empty list to its end, by keyboard, with wr
     await expect(status(page, 'Done')).toBeVisible();
     await next(page, 'Coils: Door right');
     for (const figure of ['3.4', '3.5']) await reading(page, figure);
-    await next(page, 'Whole wiring: Door right');
+    await next(page, 'Load resistance: Door right');
     await reading(page, '3.4');
     await next(page, 'Hook-up: Door right');
     await seeTo(page);
     await next(page, 'Coils: Bass');
     for (const figure of ['3.6', '3.6', '3.5', '3.6']) await reading(page, figure);
     await expect(page.getByTestId('verdict')).toContainText('Every coil is sound');
-    await next(page, 'Whole wiring: Bass');
+    await next(page, 'Load resistance: Bass');
     // Two coils forgotten, told as what it is; then right.
     await reading(page, '1.9');
     await expect(page.getByTestId('diagnosis')).toContainText('driver missing');

@@ -35,7 +35,7 @@ async function main(): Promise<void> {
   server.requestTimeout = LONGEST_REQUEST_MS;
   server.once('listening', () => {
     if (!isLoopback(settings.host))
-      console.log('Reachable from other machines, and without accounts: whoever reaches it reads and changes everything.');
+      console.log('Reachable from other machines, without accounts: anyone who can reach it can read and change everything.');
     console.log(`listening on http://${settings.host}:${(server.address() as AddressInfo).port}`);
   });
   // What a newer version judges anew is worked out beside the work, not when somebody waits for the list.
@@ -78,7 +78,7 @@ main().catch((error: unknown) => {
   // "npm start" looks after a private database, and tries again.
   if (process.env.YIELD_PRIVATE_DATABASE === '1' && isUnreached(error)) process.exit(DATABASE_UNREACHED);
   if (why !== undefined)
-    console.error(`The database that DATABASE_URL names cannot be used: ${why}. Mend DATABASE_URL, or leave it unset.`);
+    console.error(`The database that DATABASE_URL names cannot be used: ${why}. Correct DATABASE_URL, or leave it unset.`);
   else console.error(error instanceof Error ? error.message : error);
   process.exit(1);
 });

@@ -20,7 +20,7 @@ export class Problem extends Error {
 }
 
 export const notFound = (what: string): Problem =>
-  new Problem(404, 'Not found', `${what} is not there. It may have been put away in another window.`);
+  new Problem(404, 'Not found', `${what} is not there. It may have been deleted in another window.`);
 
 export const staleSave = (what: string, current: unknown): Problem =>
   new Problem(

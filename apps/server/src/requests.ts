@@ -39,7 +39,7 @@ export function queryOf<T extends TSchema>(schema: T, request: Request): Static<
 export function rawBytes(request: Request): Buffer {
   if (Buffer.isBuffer(request.body)) return request.body;
   if (request.headers['content-length'] === '0' || request.headers['content-length'] === undefined) return Buffer.alloc(0);
-  throw new Problem(415, 'Kind of file not read', 'Send a capture as text/csv or audio/wav.');
+  throw new Problem(415, 'Unsupported file type', 'Send a capture as text/csv or audio/wav.');
 }
 
 /** A path parameter that is a UUID. @throws {Problem} 404 otherwise: no such thing can be there */

@@ -47,7 +47,7 @@ function hostFrom({ HOST = '', YIELD_ALLOW_EXPOSED }: NodeJS.ProcessEnv): string
   const host = HOST.trim() === '' ? '127.0.0.1' : HOST.trim();
   if (isLoopback(host) || YIELD_ALLOW_EXPOSED === '1') return host;
   throw new Error(
-    `HOST is “${host}”, which others on the network can reach, and Yield has no accounts: whoever reaches it reads and changes everything. Leave HOST empty, or set YIELD_ALLOW_EXPOSED=1 as well if that is what you want.`,
+    `HOST is “${host}”, which others on the network can reach, and Yield has no accounts: anyone who can reach it can read and change everything. Leave HOST empty, or set YIELD_ALLOW_EXPOSED=1 as well if that is what you want.`,
   );
 }
 

@@ -128,7 +128,7 @@ describe('the owner’s sheet as a PDF', () => {
     for (const words of [
       'Amplifier, Sub',
       'coil 1 · 2',
-      'What arrives',
+      'Measured response',
       '1.4 dB off what was wanted',
       '4.6 dB before',
       'rests on: 300',

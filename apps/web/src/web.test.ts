@@ -62,9 +62,7 @@ describe('a form', () => {
 
   it('wants whole volume steps', () => {
     const form = toForm(SOURCE_FIELDS, { ...source, workingVolume: 30.5 });
-    expect(fromForm(SOURCE_FIELDS, source, form).faults).toEqual([
-      { pointer: '/workingVolume', message: 'A whole number is wanted here.' },
-    ]);
+    expect(fromForm(SOURCE_FIELDS, source, form).faults).toEqual([{ pointer: '/workingVolume', message: 'Enter a whole number.' }]);
   });
 });
 

@@ -118,7 +118,7 @@ describe('sweeps at several volumes', () => {
     expect(comparison!.heldBack!.fromVolume).toBeLessThanOrEqual(HOLDS_BACK_FROM + 2);
     expect(comparison!.heldBack!.db).toBeGreaterThan(6);
     expect(comparison!.heldBack!.db).toBeLessThan(7.2);
-    expect(words([quiet, loud])).toMatch(/Front left: bass is held back from volume 22 on, 6\.\d\sdB at 3\d(\.\d)?\sHz/);
+    expect(words([quiet, loud])).toMatch(/Front left: bass is reduced from volume 22 up, 6\.\d\sdB at 3\d(\.\d)?\sHz/);
   });
   it('find the equaliser, and what undoes it', () => {
     const { bumps } = compareSweeps([quiet])[0]!;
@@ -152,6 +152,6 @@ describe('sweeps at several volumes', () => {
     expect(words([quiet, { ...rear, captureId: 'other' }])).not.toContain('later');
   });
   it('are called the same where they are', () => {
-    expect(words([quiet, at(14)])).toContain('the response stays the same from volume 10 to 14');
+    expect(words([quiet, at(14)])).toContain('the response is the same from volume 10 to 14');
   });
 });

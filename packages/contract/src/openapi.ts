@@ -22,7 +22,7 @@ export function openApiDocument(): object {
       title: 'Yield',
       version: '1',
       description:
-        'Units are SI and stand in the name. Voltages and currents are RMS unless the name says peak. Faults are application/problem+json with a JSON Pointer for each.',
+        'Units are SI and part of the field name. Voltages and currents are RMS unless the name says peak. Faults are application/problem+json with a JSON Pointer for each.',
     },
     paths,
     components: { schemas: { Problem } },

@@ -115,7 +115,7 @@ const operations = {
   powerLimit: {
     method: 'post',
     path: '/calc/power-limit',
-    summary: 'What a channel may be set to, and what holds it there',
+    summary: 'What a channel may be set to, and what limits it',
     body: calc.PowerLimitRequest,
     answers: { 200: calc.PowerLimitAnswer },
   },
@@ -239,7 +239,7 @@ const operations = {
   listGear: {
     method: 'get',
     path: '/gear',
-    summary: 'The gear of the shop: its library, what stands in tunes, and what was measured on it',
+    summary: 'The gear of the shop: its library, the gear in tunes, and what was measured on it',
     answers: { 200: answers.GearAnswer },
   },
   saveGear: {
@@ -271,7 +271,7 @@ const operations = {
   readRun: {
     method: 'get',
     path: '/tunes/{tuneId}/run',
-    summary: 'The steps of a tune in their order, where each stands, and its next move',
+    summary: 'The steps of a tune in order, with the status and next move of each',
     answers: { 200: answers.RunAnswer },
   },
   readSheet: {
@@ -290,7 +290,7 @@ const operations = {
   signSheet: {
     method: 'post',
     path: '/tunes/{tuneId}/sheets',
-    summary: 'Sign the sheet as it stands; sent twice, it is signed once',
+    summary: 'Sign the current sheet; sent twice, it is signed once',
     body: handover.SignSheetSchema,
     answers: { 201: answers.SignedSheetAnswer },
   },

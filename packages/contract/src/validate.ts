@@ -56,7 +56,7 @@ export function validateQuery<T extends TSchema>(schema: T, value: Record<string
   // "1e999" becomes a number that no limit is held against.
   const endless = Object.entries(validation.value as object).filter(([, each]) => typeof each === 'number' && !Number.isFinite(each));
   if (endless.length === 0) return validation;
-  return { kind: 'faulty', faults: endless.map(([name]) => ({ pointer: `/${name}`, message: `${name} is no number that can be` })) };
+  return { kind: 'faulty', faults: endless.map(([name]) => ({ pointer: `/${name}`, message: `${name} must be a finite number` })) };
 }
 
 function newAjv(coerceTypes: boolean): Ajv {
@@ -165,7 +165,8 @@ function dataFaults(value: unknown): Fault[] {
   /** Most of what comes in is figures and texts: those have no node of their own. */
   const look = (own: unknown, node: () => Node): void => {
     if (typeof own === 'string') {
-      if (UNSTORABLE.test(own)) tell(node(), 'this text holds a sign that cannot be stored (a NUL, or half of a character): type it again');
+      if (UNSTORABLE.test(own))
+        tell(node(), 'this text contains a character that cannot be stored (a NUL, or half a character): type it again');
     } else if (typeof own === 'number') {
       const size = Math.abs(own);
       if (size > FIGURE.most && size < Infinity) tell(node(), 'this figure is too large to be a measurement');
@@ -231,13 +232,13 @@ function faultOf(error: ErrorObject): Fault {
       return { pointer: instancePath, message: `${what} must not be empty` };
     case 'minLength':
     case 'pattern':
-      return { pointer: instancePath, message: `${what} must not be empty or oddly formed` };
+      return { pointer: instancePath, message: `${what} must not be empty, and must be in the expected form` };
     case 'maxLength':
     case 'maxItems':
     case 'maxProperties':
       return { pointer: instancePath, message: `${what} is too long: at most ${String(params.limit)}` };
     case 'maxData':
-      return { pointer: instancePath, message: `${what} holds more than anything that was measured` };
+      return { pointer: instancePath, message: `${what} is larger than anything measured` };
     case 'format':
       return { pointer: instancePath, message: formatFault(String(params.format), what, error.data) };
     case 'uniqueItems':

@@ -27,9 +27,9 @@ export function importer({ databaseUrl, traceLimitBytes }: Pick<ServerSettings, 
     waiting: MAX_WAITING,
     heapMb: HEAP_MB,
     words: {
-      busy: 'Other archives are being brought in. Try again in a minute.',
-      tooMuch: 'This archive takes too long or too much memory to read. Nothing was brought in.',
-      gone: 'The transfer was broken off: nothing was brought in.',
+      busy: 'Other archives are being imported. Try again in a minute.',
+      tooMuch: 'This archive takes too long or too much memory to read. Nothing was imported.',
+      gone: 'The transfer was broken off: nothing was imported.',
     },
   });
   return {

@@ -165,7 +165,7 @@ function heading(
       .fontSize(isCard ? 8 : 10)
       .fillColor(WARN)
       .text(
-        `This tune is not finished. What is missing stands ${isCard ? 'on its sheet' : 'at the end'}; until then the volumes are no promise.`,
+        `This tune is not finished. What is missing is listed ${isCard ? 'on its sheet' : 'at the end'}. Until then the volumes are not reliable.`,
         {
           width: widthOf(doc),
         },
@@ -313,7 +313,7 @@ function picture(doc: Doc, tags: Tags, { width, height, words, shapes }: Picture
 }
 
 function responses(doc: Doc, tags: Tags, all: NonNullable<OwnerSheet['responses']>): void {
-  title(doc, tags, 'What arrives');
+  title(doc, tags, 'Measured response');
   const say = (words: string): void =>
     tags.paragraph(() =>
       doc
@@ -322,7 +322,7 @@ function responses(doc: Doc, tags: Tags, all: NonNullable<OwnerSheet['responses'
         .fillColor(QUIET)
         .text(words, doc.page.margins.left, doc.y, { width: widthOf(doc), paragraphGap: 3 }),
     );
-  say('Blue now, dotted what was wanted, dashed before.');
+  say('Solid: now. Dotted: target. Dashed: before.');
   for (const each of all) {
     keepTogether(doc, 200);
     say(`${each.name}: ${responseWords(each)}.`);
@@ -333,7 +333,7 @@ function responses(doc: Doc, tags: Tags, all: NonNullable<OwnerSheet['responses'
 /** Every figure that the sheet rests on, a line each. */
 function appendix(doc: Doc, tags: Tags, { readings = [] }: OwnerSheet): void {
   doc.addPage();
-  title(doc, tags, `Readings that this rests on: ${readings.length}`);
+  title(doc, tags, `Supporting readings: ${readings.length}`);
   for (const { step, value, at, conditions } of readings) {
     keepTogether(doc, 24);
     tags.paragraph(() =>

@@ -57,7 +57,7 @@ export function exchangeRoutes(settings: ServerSettings, parts: Parts): Router {
 
   on('bringIn', async (request, response) => {
     const type = (request.headers['content-type'] ?? '').split(';')[0]!.trim().toLowerCase();
-    if (type !== 'application/zip') throw new Problem(415, 'Kind of file not read', 'Send the archive as application/zip.');
+    if (type !== 'application/zip') throw new Problem(415, 'Unsupported file type', 'Send the archive as application/zip.');
     const folder = await mkdtemp(path.join(os.tmpdir(), importFolder(process.pid)));
     try {
       const file = path.join(folder, 'archive.zip');

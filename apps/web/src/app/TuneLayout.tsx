@@ -28,7 +28,7 @@ const VIEW_TITLES: Readonly<Record<string, string>> = {
   wiring: 'Wiring',
   finished: 'Finished',
   findings: 'Findings',
-  'no-sound': 'No sound',
+  'no-sound': 'No-sound check',
   traces: 'Trace',
 };
 

@@ -37,14 +37,14 @@ export const SOURCE_FIELDS: FieldSpec<Source>[] = [
     name: 'inputs',
     label: 'Inputs in use',
     choices: choicesOf(INPUT_NAMES),
-    hint: 'Each keeps settings of its own and gets a Flat list; the first ticked one plays the tones',
+    hint: 'Each has its own settings and gets a Flat list. The first ticked one plays the tones.',
   },
   {
     kind: 'flags',
     name: 'outputs',
     label: 'Outputs in use',
     choices: choicesOf(OUTPUT_NAMES),
-    hint: 'Each has a ceiling of its own; the first ticked one feeds the amplifiers',
+    hint: 'Each has its own ceiling. The first ticked one feeds the amplifiers.',
   },
   {
     kind: 'flags',
@@ -164,7 +164,7 @@ export const AMPLIFIER_FIELDS: FieldSpec<Amplifier>[] = [
     optional: true,
     choices: YES_NO('Built into the source: no gain to set', 'A box of its own'),
   },
-  { kind: 'quantity', unit: 'A', name: 'fuseAmpere', label: 'Fuses together', optional: true },
+  { kind: 'quantity', unit: 'A', name: 'fuseAmpere', label: 'Total fuse rating', optional: true },
   {
     kind: 'quantity',
     unit: 'V',
@@ -278,7 +278,7 @@ export function channelFields(
       name: 'pairedWith',
       label: 'Its pair, on the other side',
       optional: true,
-      choices: [...others.map(({ id, name }) => ({ value: id, label: name })), { value: ALONE, label: 'None: it stands alone' }],
+      choices: [...others.map(({ id, name }) => ({ value: id, label: name })), { value: ALONE, label: 'None' }],
       hint: 'Without a choice, the neighbour on the same amplifier; both are held against each other',
     },
     {

@@ -183,7 +183,7 @@ function PlannedBar({ faults, onDrop, onStore }: { faults: readonly string[]; on
       <div className="flex flex-wrap items-center gap-3" role="status">
         <p className="mr-auto font-medium">Planned here, not in the chain yet.</p>
         <button type="button" className="btn btn-tall" onClick={onDrop}>
-          Drop it
+          Discard
         </button>
         <button type="button" className="btn btn-primary btn-tall" onClick={onStore}>
           Put into the chain

@@ -153,7 +153,7 @@ function CornerField({ label, cornerHz, onEnter }: { label: string; cornerHz: nu
     const parsed = parseQuantity(text, 'Hz');
     if (parsed.kind === 'empty') setText(null);
     else if (parsed.kind === 'fault') setFault(parsed.message);
-    else if (parsed.value < 5 || parsed.value > 40_000) setFault('A corner lies between 5 Hz and 40 kHz.');
+    else if (parsed.value < 5 || parsed.value > 40_000) setFault('A corner must be between 5 Hz and 40 kHz.');
     else {
       setText(null);
       setFault(null);

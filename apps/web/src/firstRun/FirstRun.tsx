@@ -9,15 +9,15 @@ import { useFirstRunNow } from './useFirstRun.ts';
 /** What to do at each kind of step, and why it comes first. */
 const WORDS: Readonly<Record<string, string>> = {
   whole:
-    'Everything is off, and an ohmmeter lies across the two wires: it finds a wrong wiring before power does. Press b: the bench stands in for car and meter. Touch its probes together for the leads; then type what its meter shows of the wiring, and press Enter.',
-  hookup: 'Before power comes on: look at each thing that is named, and tick what is so. The key a ticks them all.',
-  flat: 'What the source lifts is lifted before everything else, so it is set flat first. Tick what is so; a ticks them all.',
+    'Everything is off and the ohmmeter is across the two wires, to find wiring faults before power does. Press b: the bench simulates car and meter. Touch its probes together to read the leads, then type what its meter shows for the wiring and press Enter.',
+  hookup: 'Before power on: check each item and tick it. The key a ticks them all.',
+  flat: 'Any boost in the source comes before everything else, so set it flat first. Tick each item; a ticks them all.',
   ceiling:
     'How far up does the source stay clean? Type what the bench’s meter shows at the volume that is named, and say what its picture looks like; then the next volume.',
-  filters: 'No driver gets a tone before its filters were seen. This one has none: say that it is so.',
-  gain: 'Tick what stands first, by a. The target is the voltage to set: turn the bench’s gain knob until its meter shows it, type the figure, every digit, and press Enter. Off target, Yield says by how much.',
+  filters: 'No driver gets a tone before its filters are confirmed. This one has none: confirm that.',
+  gain: 'Tick the checks with a. The target is the voltage to set: turn the bench’s gain knob until its meter shows it, type every digit and press Enter. If it is off target, Yield says by how much.',
   proof:
-    'The proof: with the load on, is it still clean? Tick what stands first; type what the bench’s meter shows; then let its scope save a capture, and drop that file here.',
+    'The proof: is it still clean under load? Tick the checks, type what the bench’s meter shows, then save a scope capture and drop the file here.',
 };
 
 /** Above the steps of a first run: where it stands, what to do here, and what comes next. */

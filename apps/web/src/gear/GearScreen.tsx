@@ -145,7 +145,7 @@ function Row({ row, onEdit }: { row: GearRow; onEdit: () => void }): JSX.Element
         </ul>
       </div>
       <button type="button" className="btn self-start" onClick={onEdit} aria-label={`${version > 0 ? 'Change' : 'Keep'} ${name}`}>
-        {version > 0 ? 'Change' : 'Keep it'}
+        {version > 0 ? 'Edit' : 'Save to library'}
       </button>
     </li>
   );

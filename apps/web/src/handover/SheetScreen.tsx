@@ -42,7 +42,7 @@ export default function SheetScreen(): JSX.Element | null {
           <p className="text-quiet mt-1 max-w-prose leading-snug">
             {shown === undefined
               ? 'How loud it may be played, what to leave alone, and what was set. It says no more than was measured.'
-              : `Issue ${shown.issue}, as it was signed${shown !== last || isSuperseded ? '. It no longer says how the tune stands.' : '.'}`}
+              : `Issue ${shown.issue}, as signed${shown !== last || isSuperseded ? '. It no longer matches the tune.' : '.'}`}
           </p>
         </div>
         <div className="flex flex-wrap gap-3">

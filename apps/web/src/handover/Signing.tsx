@@ -28,7 +28,7 @@ export function Signing({ run, present, issues, shown, onShow }: Props): JSX.Ele
   return (
     <section className="space-y-5" aria-label="Signed issues">
       {origin !== undefined && (
-        <ProvenanceLine what={`Brought in on ${new Date(origin.at).toLocaleDateString()}, archive`} provenance={origin.provenance} />
+        <ProvenanceLine what={`Imported on ${new Date(origin.at).toLocaleDateString()}, archive`} provenance={origin.provenance} />
       )}
       {last === undefined ? (
         <p className="text-quiet">
@@ -43,12 +43,12 @@ export function Signing({ run, present, issues, shown, onShow }: Props): JSX.Ele
           }}
         />
       ) : since.length === 0 ? (
-        <FindingLine finding={{ grade: 'good', words: `Issue ${last.issue} says how the tune stands.` }} />
+        <FindingLine finding={{ grade: 'good', words: `Issue ${last.issue} matches the tune.` }} />
       ) : (
         <FindingLine
           finding={{
             grade: 'stale',
-            words: `Issue ${last.issue} is superseded: ${since.length === 1 ? 'one line is' : `${since.length} lines are`} otherwise now.`,
+            words: `Issue ${last.issue} is superseded: ${since.length === 1 ? 'one line has' : `${since.length} lines have`} changed.`,
             next: 'Sign the next one, and hand that over.',
           }}
         />
@@ -168,7 +168,7 @@ function SignForm({ run, isWhole, next }: { run: TuneRun; isWhole: boolean; next
           onChange={(event) => setLeftOpen(event.target.value)}
         />
       </label>
-      <p className="text-quiet text-sm">It stays as it is. What is changed afterwards supersedes it, and makes the next issue.</p>
+      <p className="text-quiet text-sm">A signed issue never changes. Later changes supersede it and make the next issue.</p>
       {fault !== undefined && (
         <p role="alert" className="text-stop">
           {fault}

@@ -173,7 +173,7 @@ function Entry({ tune, row, day }: { tune: TuneDetail; row: HistoryRow; day: str
         </div>
         {(row.kind === 'chain' || row.kind === 'tune' || row.kind === 'reading' || row.kind === 'capture') && (
           <button type="button" className="btn btn-sm min-h-11" aria-expanded={open} onClick={() => setOpen(!open)}>
-            {open ? 'Less' : row.kind === 'reading' || row.kind === 'capture' ? 'The chain then' : 'What changed'}
+            {open ? 'Less' : row.kind === 'reading' || row.kind === 'capture' ? 'Show chain at this point' : 'What changed'}
           </button>
         )}
       </div>
@@ -194,7 +194,11 @@ function SinceThen({ tune, version }: { tune: TuneDetail; version: number }): JS
   if (data === undefined)
     return error === undefined ? <Loading what="the chain" /> : <p className="text-stop mt-2">{problemWords(error).text}</p>;
   const rows = differences(tune.chain.body, data.body);
-  return rows.length === 0 ? <p className="text-quiet mt-2">The chain was as it is now.</p> : <Table rows={rows} heads={['Then', 'Now']} />;
+  return rows.length === 0 ? (
+    <p className="text-quiet mt-2">The chain is unchanged since then.</p>
+  ) : (
+    <Table rows={rows} heads={['Then', 'Now']} />
+  );
 }
 
 /** The chain as it was at a revision, as one more change: nothing of the record is lost. */
@@ -213,7 +217,7 @@ function BackTo({ tune, version }: { tune: TuneDetail; version: number }): JSX.E
         <RotateCcw size={16} aria-hidden /> Back to this chain
       </button>
       <span className="text-quiet text-sm" role="status">
-        {words ?? 'It becomes one more change; what was read through another chain goes stale or counts again.'}
+        {words ?? 'This is recorded as another change. Readings taken with another chain become stale or valid again.'}
       </span>
     </p>
   );

@@ -39,7 +39,7 @@ export function rowWords({ kind, body, subject }: HistoryRow, tune: TuneDetail):
       };
     case 'brought-in':
       return {
-        title: body.outcome === 'restored' ? 'Brought in from an archive' : 'Brought in from an archive, as a copy',
+        title: body.outcome === 'restored' ? 'Brought in from an archive' : 'Imported from an archive as a copy',
         detail: isProvenance(body.provenance) ? provenanceWords(body.provenance) : '',
       };
     case 'put-away':

@@ -180,7 +180,7 @@ export function DialForm({
               ))}
             </ul>
           ) : table.length < 2 ? (
-            <p className="text-quiet">Paste the table from the manual, or type it. Corners alone do too: then the clicks are counted.</p>
+            <p className="text-quiet">Paste the table from the manual or type it. With corners only, the clicks are counted.</p>
           ) : (
             <>
               <p className="text-lg font-semibold">

@@ -48,7 +48,7 @@ function weakestWords(weakest: LevelStage | undefined): string {
   if (weakest?.headroomDb === undefined) return 'Take a reading to see the headroom.';
   const name = ROLE[weakest.id].toLowerCase();
   if (weakest.headroomDb < -0.05) return `The ${name} runs ${formatQuantity(-weakest.headroomDb, 'dB')} over its ceiling.`;
-  if (weakest.headroomDb < 0.05) return `The ${name} stands at its ceiling.`;
+  if (weakest.headroomDb < 0.05) return `The ${name} is at its ceiling.`;
   return `Least headroom: ${name}, ${formatQuantity(weakest.headroomDb, 'dB')}.`;
 }
 

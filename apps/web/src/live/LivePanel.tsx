@@ -225,7 +225,7 @@ function Calibrate({
       <p className="text-quiet min-w-40 flex-1 self-center text-sm leading-snug">
         {doubt ??
           (calibration === undefined
-            ? 'Not calibrated: the verdict holds, volts are unknown.'
+            ? 'Not calibrated: the verdict is valid, volts are unknown.'
             : `Full scale is ${formatQuantity(calibration.fullScaleVolt, 'V')} peak.`)}
       </p>
     </div>

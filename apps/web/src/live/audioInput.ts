@@ -21,7 +21,7 @@ export interface InputEvents {
 
 const VANISHED: InputProblem = {
   message: 'The audio input has gone.',
-  next: 'Plug it in again and start anew. What was held or kept is still here.',
+  next: 'Plug it in and start again. Saved traces are still here.',
 };
 
 /** Whether the browser gives a page like this one the audio input at all: a page of another machine has to be encrypted for it. */
@@ -82,7 +82,7 @@ export async function openAudioInput(deviceId: string | undefined, { onSamples, 
 function rateChanged(wasHz: number, isHz: number): InputProblem {
   return {
     message: `The input’s sample rate changed from ${wasHz} to ${isHz} Hz.`,
-    next: 'Start anew, and calibrate once more: another rate often comes with another input level.',
+    next: 'Start again and recalibrate: another sample rate often changes the input level.',
   };
 }
 
@@ -104,7 +104,7 @@ export function inputProblem(error: unknown): InputProblem {
       };
     case 'NotReadableError':
     case 'AbortError':
-      return { message: 'Another program holds the audio input.', next: 'Close it, then start again.' };
+      return { message: 'Another program is using the audio input.', next: 'Close it, then start again.' };
     default:
       return { message: 'The audio input could not be opened.', next: 'Try another input, or drop a saved capture instead.' };
   }

@@ -82,7 +82,7 @@ function ChannelWiringOf({ tune, channel, amplifier }: { tune: TuneDetail; chann
       </div>
       {channel.drivers.length === 0 ? (
         <section className="panel max-w-xl">
-          <p>{channel.name} has no drivers yet. Enter them with their coils, and every way to wire them stands here.</p>
+          <p>{channel.name} has no drivers yet. Enter them with their coils to see every way to wire them.</p>
           <Link to={`/tunes/${tune.id}/chain`} className="btn btn-primary btn-tall mt-4">
             Enter drivers
           </Link>

@@ -87,7 +87,7 @@ export function EqualiserTool(): JSX.Element {
         ))}
       </div>
       {fit === undefined || input === undefined ? (
-        <p className="text-quiet">{isBusy ? 'Working it out …' : 'Paste a response, and say where it is to be evened out.'}</p>
+        <p className="text-quiet">{isBusy ? 'Working it out …' : 'Paste a response and enter the range to correct.'}</p>
       ) : (
         <Proposal key={JSON.stringify(fit.filters)} input={input} fit={fit} />
       )}
@@ -153,7 +153,7 @@ function Proposal({ input, fit }: { input: EqualiserFitInput; fit: EqualiserFit 
           <FindingLine
             finding={{
               grade: 'note',
-              words: `Boosts take ${formatQuantity(boosts, 'dB')} of headroom where they lie.`,
+              words: `Boosts take ${formatQuantity(boosts, 'dB')} of headroom at their frequencies.`,
               next: 'After a boost the gains and ceilings behind it want another look.',
             }}
           />

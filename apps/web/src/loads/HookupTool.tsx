@@ -71,7 +71,7 @@ export function HookupTool(): JSX.Element {
         {plans.map((plan) => (
           <Plan key={plan.id} plan={plan} outputs={Number(outputs) as 1 | 2 | 4} terminalPairs={Number(pairs) as 1 | 2} />
         ))}
-        {!complete && <li className="text-quiet">Enter the loads, and what each channel sees stands here.</li>}
+        {!complete && <li className="text-quiet">Enter the loads to see what each channel drives.</li>}
       </ul>
     </div>
   );

@@ -25,7 +25,7 @@ export function OptionList({
   return (
     <fieldset className="min-w-0">
       <legend className="text-sm font-semibold">
-        {shown.length === 1 ? 'One way to wire it' : `${shown.length} ways to wire it`}, by load{bare && ', the resistor not counted'}
+        {shown.length === 1 ? 'One way to wire it' : `${shown.length} ways to wire it`}, by load{bare && ', without the resistor'}
       </legend>
       <div className="border-line divide-line mt-2 max-h-[32rem] divide-y overflow-y-auto border-y max-lg:max-h-80">
         {shown.map((wiring) => (

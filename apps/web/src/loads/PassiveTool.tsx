@@ -240,8 +240,8 @@ function TwoWayTool(): JSX.Element {
               <FindingLine
                 finding={{
                   grade: 'note',
-                  words: 'Connect the tweeter plus to minus: the two are half a turn apart at the corner.',
-                  next: 'Left as it is, the sum has a hole there.',
+                  words: 'Reverse the tweeter: the two are 180° apart at the corner.',
+                  next: 'Otherwise the sum has a dip there.',
                 }}
               />
             )}

@@ -54,7 +54,7 @@ export function PhaseTool(): JSX.Element {
     <div className="max-w-5xl space-y-5">
       <p className="max-w-prose leading-snug">
         Play the sweep of the tone set and record two points at once, such as the input of a processor on the first channel and its output
-        on the second. At a single tone an inverted channel, a delay and a filter look alike; a sweep tells them apart.
+        on the second. At a single tone an inverted channel, a delay and a filter look the same. A sweep separates them.
       </p>
       <div className="flex flex-wrap items-end gap-4">
         <ChoiceField

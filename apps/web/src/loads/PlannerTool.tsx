@@ -12,7 +12,7 @@ export function PlannerTool(): JSX.Element {
     return (
       <div className="max-w-sm space-y-4">
         <DeskInputs desk={desk} />
-        <p className="text-quiet">Enter the impedance of a coil, and every way to wire it stands here.</p>
+        <p className="text-quiet">Enter a coil impedance to see every way to wire it.</p>
       </div>
     );
   }

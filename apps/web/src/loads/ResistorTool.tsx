@@ -105,7 +105,7 @@ function SideBySide({ ohm, resistorOhm, volt }: { ohm: number; resistorOhm: numb
           })}
         </tbody>
       </table>
-      <p className="text-quiet mt-1 text-sm">Level against one driver; two of them side by side couple, which is counted in.</p>
+      <p className="text-quiet mt-1 text-sm">Level relative to one driver, including coupling between two.</p>
     </div>
   );
 }

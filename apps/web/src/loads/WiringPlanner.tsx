@@ -42,7 +42,7 @@ export function WiringPlanner({
 function WishedLoad({ draft, wished }: { draft: QuantityDraft; wished: LoadPlan['wished'] }): JSX.Element {
   return (
     <div>
-      <QuantityField label="Wished load (if any)" unit="ohm" draft={draft} className="max-w-44" />
+      <QuantityField label="Target load (optional)" unit="ohm" draft={draft} className="max-w-44" />
       {wished !== undefined && (
         <div className="mt-2 text-sm leading-snug" aria-live="polite">
           <p className={wished.networks.length === 0 ? 'text-attention font-medium' : 'text-good font-medium'}>{wished.words}</p>

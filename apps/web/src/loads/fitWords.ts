@@ -13,16 +13,16 @@ export function leftFinding({ fromHz, toHz, reason }: LeftStretch): Pick<Finding
     case 'null':
       return {
         grade: 'note',
-        words: `A null at ${where} is left as it is: two paths cancel there, and so would whatever is added.`,
-        next: 'Position, polarity, delay or crossover mend a null; an equaliser does not.',
+        words: `The null at ${where} stays: two paths cancel there, and would cancel any boost.`,
+        next: 'Fix a null with position, polarity, delay or crossover, not EQ.',
       };
     case 'limit':
       return {
         grade: 'attention',
         words: `${where} stays more than 2 dB off.`,
-        next: 'The limits or the number of bands keep it there: more boost costs headroom, and more bands seldom sound better.',
+        next: 'Limited by the boost and cut limits or the number of bands. More boost costs headroom, and more bands seldom sound better.',
       };
     case 'outside':
-      return { grade: 'note', words: `${where} lies outside of the range, and is left alone.` };
+      return { grade: 'note', words: `${where} is outside the range and stays unchanged.` };
   }
 }

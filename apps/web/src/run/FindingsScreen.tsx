@@ -22,7 +22,7 @@ export default function FindingsScreen(): JSX.Element | null {
       <header>
         <h1 className="text-2xl">Findings</h1>
         <p className="text-quiet mt-1 max-w-2xl">
-          {found.length === 0 ? 'Nothing that was looked at so far is wrong.' : 'Worst first. The step beside each is where it is mended.'}
+          {found.length === 0 ? 'No faults found so far.' : 'Worst first, each with the step where you fix it.'}
           {open > 0 && ` ${open === 1 ? 'One step is' : `${open} steps are`} still open: of those nothing can be said yet.`}
         </p>
         {open > 0 && (

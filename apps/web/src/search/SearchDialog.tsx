@@ -105,7 +105,7 @@ function Finder({ tuneId, run, onClose }: { tuneId: string; run: TuneRun | null;
           </li>
         ))}
       </ul>
-      {found.length === 0 && <p className="text-quiet">Nothing is called so.</p>}
+      {found.length === 0 && <p className="text-quiet">No match.</p>}
       <p className="text-quiet mt-2 text-sm" role="status">
         {found.length === 0 ? '' : 'Arrows choose, Enter opens.'}
       </p>

@@ -172,7 +172,7 @@ function ShopAndTune({ tune, onTake }: { tune: TuneDetail; onTake: (settings: Tu
       <p className="text-quiet mt-1">
         {apart.length === 0
           ? 'Stored as in the shop.'
-          : `Stored otherwise than in the shop: ${apart.map(({ path, mine, theirs }) => `${path.replace(/^(rules|meter), /, '')} ${mine}, not ${theirs}`).join('; ')}.`}
+          : `Different from the shop’s rules: ${apart.map(({ path, mine, theirs }) => `${path.replace(/^(rules|meter), /, '')} ${mine}, not ${theirs}`).join('; ')}.`}
       </p>
       {apart.length > 0 && (
         <div className="mt-3 flex flex-wrap gap-3">

@@ -18,7 +18,7 @@ const LATER = new Set([401, 408, 425, 429]);
 /** Sends one entry. Sent twice it is done once, with the same answer. */
 export async function sendEntry(entry: OutboxEntry, bytes: Uint8Array<ArrayBuffer> | undefined): Promise<Sent> {
   if (entry.kind === 'trace' && bytes === undefined)
-    return { kind: 'refused', reason: 'This browser no longer has the file. Drop it once more.' };
+    return { kind: 'refused', reason: 'This browser no longer has the file. Drop it again.' };
   let response: Response;
   const sentAt = Date.now();
   try {

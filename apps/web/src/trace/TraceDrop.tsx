@@ -83,9 +83,9 @@ export function TraceDrop({ label, capture, wanted = 'CSV or WAV', withKey = tru
       {withRails && (
         <label
           className="text-quiet mt-1 flex items-center gap-2 text-sm"
-          title="The peak voltage at which the recorder itself ends; with it, a capture over range is told from a clipped amplifier"
+          title="The peak voltage where the recorder itself clips. It separates an over-range capture from a clipped amplifier."
         >
-          Rails, if known
+          Recorder full scale
           <input
             value={rails}
             onChange={(event) => setRails(event.target.value)}

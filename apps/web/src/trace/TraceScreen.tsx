@@ -69,7 +69,7 @@ function TraceBody({ tuneId, trace, limitThdPercent }: { tuneId: string; trace: 
   const { session, capture } = file;
   const { channels, between, sampleRateHz } = capture.analysis;
   const shown = channels[channel];
-  if (shown === undefined) return <ErrorNotice>The capture holds no such channel.</ErrorNotice>;
+  if (shown === undefined) return <ErrorNotice>The capture has no such channel.</ErrorNotice>;
   return (
     <div className="mt-4 grid gap-6 xl:grid-cols-[minmax(0,1fr)_19rem]">
       <div className="min-w-0 space-y-5">

@@ -21,7 +21,7 @@ const FIELDS: FieldSpec<Job>[] = [
     label: 'What this tune is for',
     choices: [
       { value: 'false', label: 'A real car: what the simulated bench shows does not count' },
-      { value: 'true', label: 'Practice: the simulated bench counts' },
+      { value: 'true', label: 'Practice: readings from the simulated bench count' },
     ],
   },
 ];

@@ -79,7 +79,7 @@ export function Exchange({ hasTunes, onBroughtIn }: { hasTunes: boolean; onBroug
       {outcome !== undefined && 'faults' in outcome && (
         <div className="mt-3 max-w-2xl">
           <ErrorNotice>
-            <p className="font-medium">Nothing was brought in.</p>
+            <p className="font-medium">Nothing was imported.</p>
             {outcome.faults.slice(0, 4).map((words) => (
               <p key={words} className="mt-0.5 break-words">
                 {words}

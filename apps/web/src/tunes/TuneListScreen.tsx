@@ -105,7 +105,7 @@ export function TuneListScreen(): JSX.Element {
       )}
       {putAway !== null && (
         <div role="status" className="panel mb-4 flex flex-wrap items-center justify-between gap-3">
-          <span>“{putAway.name}” was put away.</span>
+          <span>“{putAway.name}” was deleted.</span>
           <button
             type="button"
             className="btn"
@@ -182,7 +182,7 @@ function Archive({ onRestore }: { onRestore: (id: string) => void }): JSX.Elemen
   return (
     <details className="mt-8" onToggle={(event) => setIsOpen(event.currentTarget.open)}>
       <summary className="text-quiet min-h-11 cursor-pointer content-center">Put away</summary>
-      {data?.length === 0 && <p className="text-quiet">Nothing was put away.</p>}
+      {data?.length === 0 && <p className="text-quiet">Nothing was deleted.</p>}
       <ul className="divide-line border-line divide-y border-y">
         {(data ?? []).map(({ id, name, vehicle, putAwayAt }) => (
           <li key={id} className="flex flex-wrap items-center justify-between gap-3 py-3">
@@ -279,7 +279,7 @@ function TuneRow({ tune, onCopy, onPutAway }: { tune: TuneListRow; onCopy: () =>
         <button
           type="button"
           className="btn btn-ghost btn-square"
-          aria-label={`Put away ${name}`}
+          aria-label={`Delete ${name}`}
           title="Put away"
           onClick={() => {
             void remove(id).then((result) => {
@@ -394,7 +394,7 @@ function NewTuneDialog({ like, onClose }: { like?: TuneListRow; onClose: () => v
       )}
       {left !== undefined && (
         <div className="mt-4" role="status">
-          <p>The tune is made. No amplifier has a channel left for {left.drivers.join(', ')}: it is to be put into the chain by hand.</p>
+          <p>The tune is made. No amplifier has a channel left for {left.drivers.join(', ')}: enter it in the chain by hand.</p>
           <Link to={`/tunes/${left.id}/chain`} className="btn btn-primary btn-tall mt-3">
             To its chain
           </Link>

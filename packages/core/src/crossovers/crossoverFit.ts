@@ -57,7 +57,7 @@ export function crossoverFit({ kind, points }: CrossoverFitInput): CrossoverFit 
     const residualDb = Math.sqrt(levels.reduce((sum, db) => sum + (db - mean) ** 2, 0) / levels.length);
     return {
       verdict: 'not-a-filter',
-      reason: 'The voltage is the same at every frequency: the filter is off, or its corner lies far from these frequencies.',
+      reason: 'The voltage is the same at every frequency: the filter is off, or its corner is far from these frequencies.',
       passbandVoltage: voltageFactor(mean),
       residualDb,
       alternatives: [],

@@ -39,21 +39,21 @@ export function explainVoltages(
         const cornerHz = (intended.cornerHz * multiplier) / switches.multiplier;
         return {
           cause: 'multiplier',
-          words: `the multiplier switch stands at ×${plainFigure(multiplier)}, not ×${plainFigure(switches.multiplier)}: ${formatQuantity(cornerHz, 'Hz')} instead of ${formatQuantity(intended.cornerHz, 'Hz')}`,
+          words: `the multiplier switch is at ×${plainFigure(multiplier)}, not ×${plainFigure(switches.multiplier)}: ${formatQuantity(cornerHz, 'Hz')} instead of ${formatQuantity(intended.cornerHz, 'Hz')}`,
           filter: { ...intended, cornerHz },
         };
       }),
     { cause: 'off', words: 'the filter is switched off, or another channel’s was set' },
     {
       cause: 'other-kind',
-      words: `the switch stands at ${intended.kind === 'highpass' ? 'low-pass' : 'high-pass'}`,
+      words: `the switch is at ${intended.kind === 'highpass' ? 'low-pass' : 'high-pass'}`,
       filter: { ...intended, kind: intended.kind === 'highpass' ? 'lowpass' : 'highpass' },
     },
     ...ordersOf(intended.family)
       .filter((order) => order === 2 * intended.order || 2 * order === intended.order)
       .map((order): Omit<SuspectSetting, 'residualDb'> => ({
         cause: 'other-slope',
-        words: `the slope stands at ${6 * order} dB per octave, not ${6 * intended.order}`,
+        words: `the slope is at ${6 * order} dB per octave, not ${6 * intended.order}`,
         filter: { ...intended, order },
       })),
   ];

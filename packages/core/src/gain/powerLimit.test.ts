@@ -56,7 +56,7 @@ describe('what a channel may be set to', () => {
       limits: [{ basis: 'guess' }],
     });
     expect(powerLimit({ loadOhm: 4, ratings: RATINGS, fuseAmpere: 30 }).limits.map(({ by }) => by)).toEqual(['rating']);
-    expect(powerLimit({ loadOhm: 4 })).toEqual({ limits: [], notes: [expect.stringContaining('Nothing holds the power')] });
+    expect(powerLimit({ loadOhm: 4 })).toEqual({ limits: [], notes: [expect.stringContaining('No power limit known')] });
   });
   it('takes the headroom off the lowest limit', () => {
     expect(powerLimit({ loadOhm: 4, ratings: RATINGS, headroomDb: 3 }).powerWatt).toBeCloseTo(100 * 10 ** -0.3, 9);

@@ -55,7 +55,7 @@ const WATT_PER_FUSE_AMPERE = 10;
 export const USUAL_SUPPLY = { voltage: 13.8, efficiency: 0.7 } as const;
 
 /**
- * What a channel may be set to, and what holds it there.
+ * What a channel may be set to, and what limits it.
  *
  * Between two rated loads the amplifier is taken as a source with an output resistance that holds both rows: then the reciprocal of
  * its voltage runs straight in the reciprocal of the load (V = E R / (R + r)). Above the highest rated load it keeps that row's voltage.
@@ -88,9 +88,7 @@ export function powerLimit(input: PowerLimitInput): PowerLimit {
   const lowest = limits[0];
   const fusePower = fuseAmpere === undefined ? undefined : fuseAmpere * supplyVoltage * efficiency;
   if (lowest === undefined) {
-    notes.push(
-      'Nothing holds the power: enter what the amplifier is rated to make into this load, or its fuses, or what the drivers take.',
-    );
+    notes.push('No power limit known: enter the amplifier’s rating into this load, its fuses, or the drivers’ rating.');
     return { limits, ...(fusePower === undefined ? {} : { fuse: { powerWatt: fusePower } }), notes };
   }
   const powerWatt = lowest.powerWatt * voltageFactor(-headroomDb) ** 2;

@@ -130,7 +130,7 @@ export function ownerSheet(now: Situation, steps: readonly RunStep[], { job, veh
           ]),
       {
         what: 'Bass, loudness and equaliser of the source',
-        why: 'What they lift is lifted before the amplifiers: then the volume above for that setting holds, and no other.',
+        why: 'They boost the signal before the amplifiers. With one of them on, only the volume given above for that setting is safe.',
       },
       ...chain.channels.flatMap(({ name, remoteAt }) =>
         remoteAt === undefined
@@ -138,7 +138,7 @@ export function ownerSheet(now: Situation, steps: readonly RunStep[], { job, veh
           : [
               {
                 what: `The remote knob of ${name}`,
-                why: `This one may be turned: that is what it is for. In everyday use it stands at ${remoteAt}.`,
+                why: `This one may be turned. Everyday position: ${remoteAt}.`,
               },
             ],
       ),

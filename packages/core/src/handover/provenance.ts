@@ -18,7 +18,7 @@ const keyWords = ({ fingerprint, name }: SignedBy): string => (name === undefine
 
 /** What a tune that was brought in says of it on paper. @param at - when, ISO 8601 */
 export const originWords = ({ at, provenance }: { at: string; provenance: Provenance }): string =>
-  `Brought in on ${at.slice(0, 10)} from an archive: ${provenanceWords(provenance)}.`;
+  `Imported on ${at.slice(0, 10)} from an archive: ${provenanceWords(provenance)}.`;
 
 /** What a signed sheet says of its signature, where it is not simply one of here. */
 export const signedSheetWords = (provenance: Provenance): string =>

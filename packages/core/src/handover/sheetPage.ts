@@ -74,7 +74,7 @@ export function sheetPage(sheet: OwnerSheet): string {
 <header><h1>${text(job)}</h1><p class="quiet">${text([vehicle, day].filter((part) => part !== '').join(' · '))}</p>${signature === undefined ? '' : `<p class="quiet">${text(signatureWords(signature))}</p>`}${origin === undefined ? '' : `<p class="quiet">${text(origin)}</p>`}</header>
 <main>
 ${isPractice === true ? `<p class="warn"><strong>${PRACTICE}</strong></p>` : ''}
-${isWhole ? '' : '<p class="warn"><strong>This tune is not finished.</strong> What is missing stands at the end; until then the volumes are no promise.</p>'}
+${isWhole ? '' : '<p class="warn"><strong>This tune is not finished.</strong> What is missing is listed at the end. Until then the volumes are not reliable.</p>'}
 <h2>Never louder than</h2>
 <ul class="volumes">${volumes.map(volume).join('')}</ul>
 ${volumes.length === 0 ? '' : `<figure class="scan">${scanSvg(scanText(sheet))}<figcaption class="quiet">The same for a phone: scan it.</figcaption></figure>`}
@@ -84,10 +84,10 @@ ${channels.length === 0 ? '' : `<h2>How it is wired</h2>\n<div class="drawing">$
 <h2>What was set</h2>
 ${sheet.system.levels.length === 0 ? '' : `<p>Processor: ${text(sheet.system.levels.map(({ name, set }) => `${name} ${set}`).join(', '))}.</p>`}
 ${channels.map(block).join('')}
-${(responses ?? []).length === 0 ? '' : `<h2>What arrives</h2><p class="quiet">Blue now, dotted what was wanted, dashed before.</p>`}
+${(responses ?? []).length === 0 ? '' : `<h2>Measured response</h2><p class="quiet">Solid: now. Dotted: target. Dashed: before.</p>`}
 ${(responses ?? []).map((each) => `<figure class="response"><div class="drawing">${pictureSvg(responsePicture(each), false)}</div><figcaption><strong>${text(each.name)}</strong>: ${text(responseWords(each))}.</figcaption></figure>`).join('')}
 ${open.length === 0 ? '' : `<h2>Still open</h2><ul>${open.map((words) => `<li>${text(words)}</li>`).join('')}</ul>`}
-${(readings ?? []).length === 0 ? '' : `<details class="readings"><summary>Readings that this rests on: ${readings!.length}</summary><table><thead><tr><th>Step</th><th>Read</th><th>When</th><th>With</th></tr></thead><tbody>${readings!.map(({ step, value, at, conditions }) => `<tr><td>${text(step)}</td><td>${text(value)}</td><td>${text(at.slice(0, 16).replace('T', ' '))}</td><td>${text(conditions)}</td></tr>`).join('')}</tbody></table></details>`}
+${(readings ?? []).length === 0 ? '' : `<details class="readings"><summary>Supporting readings: ${readings!.length}</summary><table><thead><tr><th>Step</th><th>Read</th><th>When</th><th>With</th></tr></thead><tbody>${readings!.map(({ step, value, at, conditions }) => `<tr><td>${text(step)}</td><td>${text(value)}</td><td>${text(at.slice(0, 16).replace('T', ' '))}</td><td>${text(conditions)}</td></tr>`).join('')}</tbody></table></details>`}
 <p class="quiet" style="margin-top:6mm">Loud sound harms hearing for good: at full volume a few minutes are enough. The manuals of the equipment come first.</p>
 </main></body></html>
 `;

@@ -48,8 +48,8 @@ describe('the impedance of a load', () => {
   });
   it.each([
     ['20 8\n40 24\n30 9', 'Line 3: 30 Hz after 40 Hz'],
-    ['20 8\n40\n80 9', 'Line 2: a frequency and ohms'],
-    ['20 8\n40 -3\n80 9', 'Line 2: frequency and ohms lie above 0'],
+    ['20 8\n40\n80 9', 'Line 2: enter a frequency and ohms'],
+    ['20 8\n40 -3\n80 9', 'Line 2: frequency and ohms must be above 0'],
     ['20 8 120\n40 3\n80 9', 'Line 1: degrees'],
     ['20 8', '3 lines at least'],
     ['', '3 lines at least'],

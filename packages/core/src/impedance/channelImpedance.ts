@@ -107,8 +107,8 @@ export function readImpedanceTable(text: string): { rows: ImpedanceRow[]; faults
 
 /** What is wrong with a row, in words; undefined where it is good. */
 function rowFault(frequencyHz: number, ohm: number, phaseDeg: number | undefined, beforeHz: number | undefined): string | undefined {
-  if ([frequencyHz, ohm, phaseDeg ?? 0].some(Number.isNaN)) return 'a frequency and ohms are wanted, then degrees if any.';
-  if (!(frequencyHz > 0 && ohm > 0)) return 'frequency and ohms lie above 0.';
-  if (Math.abs(phaseDeg ?? 0) > 90) return 'degrees lie between −90 and 90.';
+  if ([frequencyHz, ohm, phaseDeg ?? 0].some(Number.isNaN)) return 'enter a frequency and ohms, then degrees if known.';
+  if (!(frequencyHz > 0 && ohm > 0)) return 'frequency and ohms must be above 0.';
+  if (Math.abs(phaseDeg ?? 0) > 90) return 'degrees must be between −90 and 90.';
   return beforeHz !== undefined && frequencyHz <= beforeHz ? `${frequencyHz} Hz after ${beforeHz} Hz: frequencies must rise.` : undefined;
 }

@@ -173,9 +173,7 @@ function wiringFaults(channel: Channel, pointer: string): Fault[] {
     const coils = channelCoils(channel);
     const reading = readWiring(coils, channel.wiring?.joins ?? joinsOf(network));
     if (reading.network === undefined || canonicalText(reading.network) !== canonicalText(network)) {
-      return [
-        { pointer: `${pointer}/wiring/joins`, message: `${channel.name}: the wires drawn do not make the wiring that is written down` },
-      ];
+      return [{ pointer: `${pointer}/wiring/joins`, message: `${channel.name}: the wires drawn do not match the saved wiring` }];
     }
     return judgeWiring(reading, coils)
       .filter(({ grade }) => grade === 'stop')

@@ -36,7 +36,7 @@ export const PASSAGES: readonly Passage[] = [
   {
     id: 'rattles',
     words: 'A slow sweep from 20 to 200 Hz: nothing rattles',
-    next: 'Press by hand on what rattles, and fasten or damp it: no setting mends it. Begin softly: low tones carry no warning that they are loud.',
+    next: 'Press on whatever rattles, then fasten or damp it. No setting fixes a rattle. Begin softly: low tones carry no warning that they are loud.',
   },
 ];
 
@@ -126,7 +126,7 @@ function madeTo(chain: Chain, channel: Channel, change: EarChange): { next: Chai
     const blendDb = tidy(was - change.byDb, 2);
     if (blendDb < 0)
       return {
-        fault: `${channel.name} stands ${was === 0 ? 'at' : `${formatQuantity(was, 'dB')} below`} the most that its amplifier gives clean: set the others down instead.`,
+        fault: `${channel.name} is ${was === 0 ? 'at' : `${formatQuantity(was, 'dB')} below`} its amplifier’s clean maximum: turn the others down instead.`,
       };
     const { blendDb: _old, ...rest } = channel;
     return {
@@ -176,6 +176,6 @@ const TOLD_APART = 0.05;
 export function blindWords(right: number, trials: number): string {
   const chance = chanceOfGuessing(right, trials);
   const score = `${right} of ${trials} right`;
-  if (chance < TOLD_APART) return `${score}: the two are told apart. Guessing does as well one time in ${Math.round(1 / chance)}.`;
+  if (chance < TOLD_APART) return `${score}: a clear difference. Guessing scores this well one time in ${Math.round(1 / chance)}.`;
   return `${score}: guessing does as well one time in ${fixed(1 / chance, 1)}. No difference is shown: take the simpler setting.`;
 }

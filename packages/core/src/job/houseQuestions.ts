@@ -55,7 +55,7 @@ export const HOUSE_QUESTIONS: readonly HouseGroup[] = [
         key: 'onsetMarginDb',
         question: 'How far below the first flattening?',
         answers: [
-          { value: 0.1, words: 'A tenth of a decibel', cost: 'All that the amplifier gives; a hot day may use it up.' },
+          { value: 0.1, words: 'A tenth of a decibel', cost: 'All the amplifier can give, but a hot day may use up the margin.' },
           { value: 0.5, words: 'Half a decibel', cost: 'A tenth of the power, for a supply that sags more in use.' },
           { value: 1, words: '1 dB', cost: 'A fifth of the power.' },
         ],
@@ -130,7 +130,7 @@ export const HOUSE_QUESTIONS: readonly HouseGroup[] = [
         question: 'How far may a gain be off?',
         answers: [
           { value: 0.2, words: '0.2 dB', cost: 'Left and right stay together; it takes a steady hand.' },
-          { value: 0.5, words: '0.5 dB', cost: 'Quicker; a pair may lie a decibel apart at the worst.' },
+          { value: 0.5, words: '0.5 dB', cost: 'Quicker; a pair may differ by 1 dB at worst.' },
           { value: 1, words: '1 dB', cost: 'Quick. Left and right may then differ so that a voice leaves the middle.' },
         ],
         unit: 'dB',
@@ -159,7 +159,7 @@ export const HOUSE_QUESTIONS: readonly HouseGroup[] = [
         question: 'Which tone for everything else?',
         answers: [
           { value: 1000, words: '1 kHz', cost: 'Clear of most filters. Many meters read low above 400 Hz.' },
-          { value: 400, words: '400 Hz', cost: 'Read well by most meters; filters of the midrange lie nearer.' },
+          { value: 400, words: '400 Hz', cost: 'Read well by most meters; closer to midrange filters.' },
           { value: 315, words: '315 Hz', cost: 'Read well by nearly every meter; mind a high-pass of the doors.' },
         ],
         unit: 'Hz',
@@ -192,14 +192,18 @@ export const HOUSE_QUESTIONS: readonly HouseGroup[] = [
       }),
       question({
         key: 'outputsWith',
-        question: 'The voltage wished at a processor’s outputs is meant for …',
+        question: 'The target voltage at the processor outputs is for …',
         answers: [
           {
             value: 'full-scale',
             words: 'a full-scale tone',
-            cost: 'A tone recorded lower shows less, and music never goes higher than wished.',
+            cost: 'A tone recorded lower reads lower, and music never exceeds the target.',
           },
-          { value: 'tone', words: 'the tone as it is recorded', cost: 'Music goes higher by what the tone lies below full scale.' },
+          {
+            value: 'tone',
+            words: 'the tone as it is recorded',
+            cost: 'Music exceeds the target by the amount the tone is below full scale.',
+          },
         ],
         usual: 'full-scale',
         source: TRADE,
@@ -222,10 +226,10 @@ export const HOUSE_QUESTIONS: readonly HouseGroup[] = [
       }),
       question({
         key: 'limitThdPercent',
-        question: 'From how much distortion on is a trace dirty?',
+        question: 'THD limit: above it a trace counts as clipped',
         answers: [
           { value: 1, words: '1 %', cost: 'The usual figure of a rating.' },
-          { value: 3, words: '3 %', cost: 'For bass, where less is hardly heard; a tweeter hears it.' },
+          { value: 3, words: '3 %', cost: 'For bass, where it is barely audible. Audible on a tweeter.' },
           { value: 10, words: '10 %', cost: 'Clipped to the eye. Some ratings are given there.' },
         ],
         unit: '%',
@@ -234,7 +238,7 @@ export const HOUSE_QUESTIONS: readonly HouseGroup[] = [
       }),
       question({
         key: 'cornerTolerancePercent',
-        question: 'How far may a measured corner lie from its setting?',
+        question: 'How far may a measured corner be from its setting?',
         answers: [
           { value: 10, words: '10 %', cost: 'Half a decibel at the corner of a second-order filter.' },
           { value: 20, words: '20 %', cost: 'What unmarked dials are off by; ways meet less evenly.' },

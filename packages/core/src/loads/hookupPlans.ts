@@ -38,7 +38,7 @@ export interface HookupPlan {
 }
 
 const CHANNEL_NAMES = ['A left', 'A right', 'B left', 'B right'] as const;
-const FADER = 'Fader: front and rear hang on one output, so the source cannot shift between them.';
+const FADER = 'Fader: front and rear share one output, so the source cannot fade between them.';
 const BASS_BALANCE = 'Balance for the bass: a bridged pair plays left and right together.';
 const BRIDGE_RULE =
   'Bridging, and which two terminals it uses: they are marked at the terminals or in the manual. An input switch or both inputs may be wanted.';
@@ -133,7 +133,7 @@ export function hookupPlans(input: HookupPlanInput): HookupPlan[] {
       [mono('two subwoofers', twoSubwoofers)],
       [],
       [
-        `A load of ${formatQuantity(twoSubwoofers, 'ohm')}.${terminalPairs === 2 ? ' Two pairs of terminals on a one-channel amplifier are the same two points: what hangs on them is in parallel, whichever pair it uses.' : ''}`,
+        `A load of ${formatQuantity(twoSubwoofers, 'ohm')}.${terminalPairs === 2 ? ' Two pairs of terminals on a one-channel amplifier are the same two points: loads on them are in parallel, whichever pair they use.' : ''}`,
       ],
     ),
   ];

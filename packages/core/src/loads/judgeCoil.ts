@@ -45,7 +45,7 @@ export function judgeCoil(
         grade: 'stop',
         figures: { coilOhm },
         words: 'No path through this coil.',
-        next: 'See that the probes touch bare metal and the jumpers are off; an open coil means a burnt driver or a broken lead.',
+        next: 'Check that the probes touch bare metal and the jumpers are off. An open coil means a burnt-out driver or a broken lead.',
       },
     };
   }
@@ -57,8 +57,8 @@ export function judgeCoil(
         code: 'coil-shorted',
         grade: 'stop',
         figures: { coilOhm },
-        words: `${reads} is next to nothing: the coil or its terminals are shorted.`,
-        next: 'Take every jumper and strand off these two terminals and read again.',
+        words: `${reads} is close to zero: the coil or its terminals are shorted.`,
+        next: 'Remove every jumper and loose strand from these two terminals, then read again.',
       },
     };
   }
@@ -70,7 +70,7 @@ export function judgeCoil(
         code: 'coil-sound',
         grade: 'good',
         figures: { coilOhm, nominalOhm },
-        words: `${reads} is a sound coil of ${formatQuantity(nominalOhm, 'ohm')}.`,
+        words: `${reads} is right for a ${formatQuantity(nominalOhm, 'ohm')} coil.`,
       },
     };
   }
@@ -85,8 +85,8 @@ export function judgeCoil(
       code: 'coil-other',
       grade: 'attention',
       figures: { coilOhm, nominalOhm, ...(likely === undefined ? {} : { likelyOhm: likely }) },
-      words: `${reads} is no coil of ${formatQuantity(nominalOhm, 'ohm')}, which reads ${band}${likely === undefined ? '' : `; it looks like one of ${formatQuantity(likely, 'ohm')}`}.`,
-      next: 'Take the jumpers off and read this coil alone; if it stays, mend the driver’s figure in the chain.',
+      words: `${reads} is not a ${formatQuantity(nominalOhm, 'ohm')} coil, which reads ${band}${likely === undefined ? '' : `. It looks like a coil of ${formatQuantity(likely, 'ohm')}`}.`,
+      next: 'Remove the jumpers and read this coil alone. If it still reads the same, correct the driver’s impedance in the chain.',
     },
   };
 }

@@ -17,7 +17,7 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
         grade: 'stop',
         figures: {},
         words: 'Amplifier plus and minus are joined: a dead short.',
-        next: 'Take out the wire that was joined last. Never connect this.',
+        next: 'Remove the wire you added last. Never connect the amplifier to this.',
       },
     ];
   }
@@ -39,8 +39,8 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
       code: 'coil-bridged',
       grade: 'stop',
       figures: { coils: shorted.join(' ') },
-      words: `${words(shorted)}: plus and minus of the coil are joined, so it plays nothing.`,
-      next: 'Take out the wire that bridges it.',
+      words: `${words(shorted)}: plus and minus of the coil are joined, so it makes no sound.`,
+      next: 'Remove the wire that bridges it.',
     });
   }
   if (reading.kind === 'open') {
@@ -62,8 +62,8 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
         code: 'coils-oppose',
         grade: 'stop',
         figures: { driver },
-        words: `The coils of ${driver} work against each other: heat, and hardly any sound.`,
-        next: `Turn one coil of ${driver} round.`,
+        words: `The coils of ${driver} work against each other: heat and almost no output.`,
+        next: `Reverse one coil of ${driver}.`,
       });
       continue;
     }
@@ -74,7 +74,7 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
         grade: 'attention',
         figures: { driver, coils: idle.length },
         words: `${words(idle.map(({ name }) => name))} is not in the circuit: ${driver} takes only ${formatQuantity((100 * (own.length - idle.length)) / own.length, '%')} of its rated power, and loses level.`,
-        next: 'Use every coil, or choose a driver of one coil.',
+        next: 'Use every coil, or choose a single-coil driver.',
       });
     }
   }
@@ -85,7 +85,7 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
       grade: 'attention',
       figures: { drivers: missing.length },
       words: `${missing.map(({ driver }) => driver).join(', ')} is not in the circuit.`,
-      next: 'Join its terminals, or take the driver off the list.',
+      next: 'Connect its terminals, or remove the driver from the list.',
     });
   }
   findings.push(...turnedDrivers(reading, coils));
@@ -94,8 +94,8 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
       code: 'bridge-network',
       grade: 'attention',
       figures: {},
-      words: 'This is no group of series and parallel coils but a bridge: it can be judged, not kept.',
-      next: 'Take out the wire that leads across.',
+      words: 'This is a bridge network, not series and parallel groups. Yield can check it but not save it.',
+      next: 'Remove the bridging wire.',
     });
   }
   const used = coils.map(({ name }) => reading.shares.get(name) ?? 0).filter((share) => share > 0);
@@ -106,13 +106,13 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
             code: 'wiring-good',
             grade: 'good',
             figures: { coils: used.length },
-            words: 'Every coil is in the circuit, the right way round, with the same power.',
+            words: 'Every coil is connected the right way round and gets the same power.',
           }
         : {
             code: 'shares-unlike',
             grade: 'note',
             figures: { coils: used.length },
-            words: 'Every coil is in the circuit, the right way round; they do not share the power equally.',
+            words: 'Every coil is connected the right way round, but they do not share the power equally.',
           },
     );
   }
@@ -130,8 +130,8 @@ function turnedDrivers(reading: WiringReading, coils: readonly LoadCoil[]): Find
         code: 'all-reversed',
         grade: 'attention',
         figures: {},
-        words: 'Everything is turned round: plus of the amplifier feeds the minus side.',
-        next: 'Against the other channels that cancels bass. Swap the two amplifier wires.',
+        words: 'The whole load is reversed: amplifier plus feeds the minus side.',
+        next: 'This cancels bass against the other channels. Swap the two amplifier wires.',
       },
     ];
   }
@@ -142,7 +142,7 @@ function turnedDrivers(reading: WiringReading, coils: readonly LoadCoil[]): Find
       code: 'driver-reversed',
       grade: 'attention',
       figures: { drivers: pure.map(({ driver }) => driver).join(' ') },
-      words: `${pure.map(({ driver }) => driver).join(', ')} is reversed against ${straight.map(({ driver }) => driver).join(', ')}: in one box their bass cancels.`,
+      words: `${pure.map(({ driver }) => driver).join(', ')} is reversed against ${straight.map(({ driver }) => driver).join(', ')}: in one enclosure their bass cancels.`,
       next: 'Swap its plus and minus, unless the two face each other on purpose.',
     },
   ];

@@ -113,7 +113,7 @@ function notesOn(
   const guessed = used.filter(({ coil }) => coils[coil]?.dcOhm === undefined).map(({ coil }) => coil);
   if (guessed.length > 0) {
     notes.push(
-      `No DC resistance was given for ${guessed.join(', ')}: the meter figure takes ${TYPICAL_DC_RATIO} of nominal, and may lie a fifth off.`,
+      `No DC resistance was given for ${guessed.join(', ')}: the expected reading assumes ${TYPICAL_DC_RATIO} of nominal and may be off by a fifth.`,
     );
   }
   for (const coil of unused) {
@@ -132,7 +132,7 @@ function notesOn(
     ).filter((other) => !reversed.has(other));
     notes.push(
       against.length > 0
-        ? `Coil ${coil} works against ${against.join(', ')} of the same driver: it makes heat and hardly any sound. Do not connect it so.`
+        ? `Coil ${coil} works against ${against.join(', ')} of the same driver: heat and almost no output. Do not connect it this way.`
         : `Coil ${coil} is reversed: its driver moves against the others. Neither the load nor an ohmmeter shows that.`,
     );
   }

@@ -54,7 +54,7 @@ describe('meterDiagnosis', () => {
     const pair: DriverSpec[] = ['A', 'B'].map((name) => ({ name, coils: 2, coilOhm: 4 }));
     const { verdict, causes, notes } = diagnose(pair, '(A1+A2)|(B1+B2)', 4.3, { leadOhm: 0.2 });
     expect([verdict, causes[0]!.kind]).toEqual(['matches', 'as-intended']);
-    expect(notes.join(' ')).toContain('wound higher');
+    expect(notes.join(' ')).toContain('a higher winding');
   });
   it('thinks of leads and contacts before one coil only', () => {
     const [first, second] = kindsOf(oneDual(2), 'A1|A2', 1.4, { leadOhm: 0.2 });
@@ -107,12 +107,12 @@ describe('meterDiagnosis', () => {
 describe('judgeCoil', () => {
   const accuracy = { meterPercent: 1, meterDigitsOhm: 0.1 };
   it.each([
-    [3.6, 4, 'sound', 'is a sound coil'],
-    [2.0, 4, 'other', 'it looks like one of 2'],
-    [6.9, 4, 'other', 'it looks like one of 8'],
+    [3.6, 4, 'sound', 'is right for a 4'],
+    [2.0, 4, 'other', 'It looks like a coil of 2'],
+    [6.9, 4, 'other', 'It looks like a coil of 8'],
     [1e6, 4, 'open', 'No path'],
-    [0.5, 4, 'shorted', 'next to nothing'],
-    [25, 4, 'other', 'is no coil of 4'],
+    [0.5, 4, 'shorted', 'close to zero'],
+    [25, 4, 'other', 'is not a 4'],
   ] as const)('%f ohm on the meter for a coil of %f ohm is %s', (meterOhm, nominalOhm, verdict, words) => {
     const judged = judgeCoil(meterOhm, { nominalOhm }, 0.2, accuracy);
     expect(judged.verdict).toBe(verdict);

@@ -74,8 +74,7 @@ const USUAL_LEADS: OhmBand = { low: 0.1, high: 0.6 };
 const NO_POLARITY =
   'A reversed coil reads the same: an ohmmeter cannot see polarity. Check it at the polarity step, coil by coil, before full power.';
 
-const WOUND_HIGH =
-  'It lies a little above what such coils usually read: wound higher, maybe. Measure one coil alone and the whole is predicted from it.';
+const WOUND_HIGH = 'It reads slightly higher than usual, perhaps a higher winding. Measure one coil alone to predict the whole load.';
 
 const NOTHING_FITS =
   'No one mistake gives exactly this figure: the nearest are listed. Two at once, a bad contact or a wrongly written coil would do it too.';
@@ -158,7 +157,7 @@ function diagnoseSeen(intended: Network, input: ReadingInput): MeterDiagnosis {
     kind: 'as-intended',
     network: networkText(intended),
     expectedOhm: figureOf(intended, coils),
-    note: `As intended: ${ohms(coilsOhm)} lies where this wiring is to read.`,
+    note: `As intended: ${ohms(coilsOhm)} is right for this wiring.`,
   };
 
   const suspects = suspectsOf(intended, input);
@@ -334,7 +333,7 @@ function leadsLeftIn(intended: Network, coils: readonly LoadCoil[], leadOhm: num
       note:
         leadOhm === 0
           ? 'The leads are still in the figure: touch the probes together, enter what the meter shows as lead resistance, and judge again.'
-          : `A bad contact, or leads of more than ${ohms(leadOhm)}: press the probes on bare metal, touch them together once more, and judge again.`,
+          : `A bad contact, or leads of more than ${ohms(leadOhm)}: press the probes on bare metal, touch them together again and repeat.`,
     },
     band: { low: low + USUAL_LEADS.low, high: high + USUAL_LEADS.high },
     rarity: 1,

@@ -217,7 +217,7 @@ function tradeOffOf(wiring: Bare, levelDb: number | undefined, lowestFitting: nu
   const over = drivers.filter(({ ratedPart }) => ratedPart !== undefined && ratedPart > RATING_SLACK);
   if (over.length > 0 && amplifierWatt !== undefined && usableWatt !== undefined) {
     parts.push(
-      `The amplifier can give ${over.map(({ driver }) => driver).join(', ')} more than its rating: the gain is to be set for ${formatQuantity(usableWatt, 'W')} in all.`,
+      `The amplifier can give ${over.map(({ driver }) => driver).join(', ')} more than its rating. Set the gain for ${formatQuantity(usableWatt, 'W')} in total.`,
     );
   }
   if (!balanced) parts.push('The coils do not share equally: the one that takes most sets the limit.');

@@ -85,22 +85,22 @@ function findingsOn(
       grade: 'stop',
       figures: { resistorWatt, ratedPowerWatt },
       words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: it will burn.`,
-      next: `Take one of ${formatQuantity(wantedRatingWatt, 'W')} or more.`,
+      next: `Use one rated ${formatQuantity(wantedRatingWatt, 'W')} or more.`,
     });
   } else if (ratedPowerWatt !== undefined && resistorWatt * RESISTOR_MARGIN > ratedPowerWatt) {
     findings.push({
       code: 'resistor-hot',
       grade: 'attention',
       figures: { resistorWatt, ratedPowerWatt },
-      words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')} leaves too little margin in a closed space.`,
-      next: `Take one of ${formatQuantity(wantedRatingWatt, 'W')} or more.`,
+      words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')} leaves too little margin in an enclosed space.`,
+      next: `Use one rated ${formatQuantity(wantedRatingWatt, 'W')} or more.`,
     });
   } else if (ratedPowerWatt !== undefined) {
     findings.push({
       code: 'resistor-good',
       grade: 'good',
       figures: { resistorWatt, ratedPowerWatt },
-      words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: it has its margin.`,
+      words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: enough margin.`,
     });
   }
   if (resistorShare > 0.25) {
@@ -108,8 +108,8 @@ function findingsOn(
       code: 'resistor-costs',
       grade: 'attention',
       figures: { resistorShare, levelChangeDb },
-      words: `${formatQuantity(100 * resistorShare, '%')} of the power ends as heat in the resistor, and the level falls by ${formatQuantity(-levelChangeDb, 'dB')}.`,
-      next: 'A source that must not see a low load is better served by drivers of higher impedance, or by an amplifier.',
+      words: `${formatQuantity(100 * resistorShare, '%')} of the power is lost as heat in the resistor, and the level drops ${formatQuantity(-levelChangeDb, 'dB')}.`,
+      next: 'If the source cannot drive a low load, use higher-impedance drivers or an amplifier instead.',
     });
   }
   findings.push({
@@ -118,9 +118,9 @@ function findingsOn(
     figures: { resistorWatt },
     words:
       resistorWatt > HOT_WATT
-        ? 'Mount it on bare metal with its screws, away from carpet, wires and foam: it gets hot enough to burn skin and to light dust.'
-        : 'Let it stand in free air, away from carpet and foam; it still gets warm.',
-    next: 'The resistor also spoils damping: bass gets looser, and the response follows the impedance.',
+        ? 'Screw it to bare metal, away from carpet, wires and foam. It gets hot enough to burn skin and ignite dust.'
+        : 'Mount it in free air, away from carpet and foam. It still gets warm.',
+    next: 'The resistor also reduces damping: bass gets looser, and the response follows the impedance.',
   });
   return gravestFirst(findings);
 }

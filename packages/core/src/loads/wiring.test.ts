@@ -44,13 +44,13 @@ describe('the list of connections', () => {
 describe('a drawn wiring is judged', () => {
   const series = joins('A1+A2+B1+B2');
   it.each<[string, readonly Join[], string]>([
-    ['sound', joins('(A1|A2)+(B1|B2)'), 'good: Every coil is in the circuit'],
+    ['sound', joins('(A1|A2)+(B1|B2)'), 'good: Every coil is connected'],
     ['a dead short', [...series, ['amp+', 'amp-']], 'stop: Amplifier plus and minus are joined'],
     ['a shorted coil', [...series, ['A1+', 'A1-']], 'stop: A coil 1: plus and minus of the coil are joined'],
     ['a chain that is not closed', series.slice(0, -1), 'attention: No closed path'],
     ['coils of one driver against each other', joins('A1|-A2|B1|B2'), 'stop: The coils of A work against each other'],
     ['a driver turned round', joins('(-A1+-A2)|(B1+B2)'), 'attention: A is reversed against B'],
-    ['everything turned round', joins('(-A1+-A2)|(-B1+-B2)'), 'attention: Everything is turned round'],
+    ['everything turned round', joins('(-A1+-A2)|(-B1+-B2)'), 'attention: The whole load is reversed'],
     ['one of two coils left out', joins('A1|B1|B2'), 'attention: A coil 2 is not in the circuit: A takes only 50'],
     ['a driver left out', joins('A1|A2'), 'attention: B is not in the circuit'],
   ])('%s', (_, wires, words) => {

@@ -66,10 +66,10 @@ export function channelPolarity(samples: Samples, rateHz: number, limitDb: numbe
   const peakAboveNoiseDb = noise === 0 ? MOST_RATIO_DB : Math.min(MOST_RATIO_DB, 20 * Math.log10(top / noise));
   const figures = { peakAboveNoiseDb };
   if (peakAboveNoiseDb < limitDb)
-    return unclear('The pulse does not stand clear of the noise: come closer, play it louder, or switch off what hums.', figures);
+    return unclear('The pulse is not clear of the noise. Move closer, play it louder, or switch off whatever hums.', figures);
   const runs = excursionsOf(samples, offset, Math.max(STANDS_OUT * noise, LEAST_SHARE * top));
   const first = runs[0];
-  if (first === undefined) return unclear('Nothing stands out of the noise: play the pulse louder.', figures);
+  if (first === undefined) return unclear('Only noise found. Play the pulse louder.', figures);
   const begin = beginOf(samples, offset, first, Math.max(noise, 0.02 * Math.abs(first.height)));
   const next = runs[1];
   if (next !== undefined && Math.abs(first.height) < LEAST_OF_NEXT * Math.abs(next.height))

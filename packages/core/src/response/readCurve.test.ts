@@ -15,9 +15,9 @@ describe('a response that was measured elsewhere', () => {
   it.each([
     ['20 80\n20 81\n30 82', 'Line 2: 20 Hz after 20 Hz'],
     ['30 80\n20 81\n40 82', 'Line 2: 20 Hz after 30 Hz'],
-    ['20 80\n30\n40 82', 'Line 2: a frequency and decibels'],
+    ['20 80\n30\n40 82', 'Line 2: enter a frequency and decibels'],
     ['20 80\n30 4000\n40 82', 'Line 2: 4000 is no level'],
-    ['-5 80\n30 81\n40 82', 'Line 1: frequency lies above'],
+    ['-5 80\n30 81\n40 82', 'Line 1: frequency must be above'],
     ['20 80', '3 lines at least'],
     ['no figures at all', '3 lines at least'],
   ])('is refused with the line that is wrong: %#', (text, words) => {

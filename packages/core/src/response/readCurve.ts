@@ -31,8 +31,8 @@ export function readCurve(text: string, leastPoints = LEAST_POINTS): { frequenci
 }
 
 function pointFault(hertz: number, db: number, beforeHz: number | undefined): string | undefined {
-  if (Number.isNaN(hertz) || Number.isNaN(db)) return 'a frequency and decibels are wanted.';
-  if (!(hertz > 0)) return 'frequency lies above 0 Hz.';
+  if (Number.isNaN(hertz) || Number.isNaN(db)) return 'enter a frequency and decibels.';
+  if (!(hertz > 0)) return 'frequency must be above 0 Hz.';
   if (Math.abs(db) > MOST_DB) return `${db} is no level in decibels.`;
   return beforeHz !== undefined && hertz <= beforeHz ? `${hertz} Hz after ${beforeHz} Hz: frequencies must rise.` : undefined;
 }

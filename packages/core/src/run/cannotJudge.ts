@@ -27,7 +27,7 @@ export function setAsideFinding({ of, id, why }: SetAside): Finding {
     code: 'cannot-judge',
     grade: 'attention',
     figures: { of, id },
-    words: `${NAMES[of]} here cannot be judged, and does not count: ${why}.`,
+    words: `${NAMES[of]} here cannot be judged and is ignored: ${why}.`,
     next: of === 'mark' ? 'Tick this step again.' : `Void the ${of}, then take it again.`,
     ...(of === 'mark' ? {} : { action: { kind: 'void', of, id } }),
   };
@@ -67,7 +67,7 @@ export function unjudged(kind: StepKind, step: Step, error: unknown): Unjudged {
           grade: 'attention',
           figures: { of: 'chain' },
           words: `This step cannot be judged: ${why}.`,
-          next: 'Check the chain and the house rules; the history shows what was changed last.',
+          next: 'Check the chain and the house rules. The history shows the last changes.',
           action: { kind: 'describe', what: 'chain' },
         },
       ],

@@ -193,12 +193,12 @@ describe('a plan', () => {
     expect(said(words)).not.toContain('work against each other');
   });
 
-  it('keeps the upper one safe and says so where two do not reach each other', () => {
+  it('keeps the upper one safe and says so where two do not overlap', () => {
     const apart = withChannels(THREE_WAY, ({ drivers }) =>
       drivers[0]?.role === 'midrange' ? { drivers: [driver('midrange', { usableToHz: 1800 })] } : {},
     );
     const { reasons: why, findings: words } = planCrossovers(apart);
-    expect(why.map(({ why: text }) => text).join(' ')).toContain('do not reach each other');
+    expect(why.map(({ why: text }) => text).join(' ')).toContain('do not overlap');
     expect(said(words)).toContain('too high for the midrange');
   });
 
@@ -217,14 +217,14 @@ describe('a plan', () => {
 
 describe('what is said of crossovers', () => {
   it.each<[string, Chain, Finding['grade'], string]>([
-    ['a tweeter with nothing', only('tweeter', []), 'stop', 'nothing to keep the bass from it'],
-    ['a tweeter with a bass high-pass', only('tweeter', [filter('highpass', 80)]), 'stop', 'nothing to keep the bass from it'],
-    ['a setting alone before a tweeter', only('tweeter', [filter('highpass', 3500)]), 'note', 'only a setting protects'],
+    ['a tweeter with nothing', only('tweeter', []), 'stop', 'no protection from bass'],
+    ['a tweeter with a bass high-pass', only('tweeter', [filter('highpass', 80)]), 'stop', 'no protection from bass'],
+    ['a setting alone before a tweeter', only('tweeter', [filter('highpass', 3500)]), 'note', 'only a filter setting protects'],
     [
       'a capacitor whose place is empty',
       only('tweeter', [], { passive: [{ id: 'p', driverId: 'd-tweeter', kind: 'highpass' }] }),
       'attention',
-      'has no part in series',
+      'has no series part',
     ],
     ['a corner below the range', only('midrange', [filter('highpass', 200)]), 'attention', 'too low for the midrange'],
     [
@@ -237,7 +237,7 @@ describe('what is said of crossovers', () => {
       'a high-pass above the low-pass',
       only('midrange', [filter('highpass', 5000), filter('lowpass', 400)]),
       'attention',
-      'lies above the low-pass',
+      'is above the low-pass',
     ],
     [
       'a filter twice in a row',
@@ -246,7 +246,7 @@ describe('what is said of crossovers', () => {
       'slopes add to 36 dB per octave',
     ],
     ['no subsonic filter', only('subwoofer', [filter('lowpass', 80)]), 'attention', 'no subsonic filter'],
-    ['no high-pass at all', only('woofer', [filter('lowpass', 300)]), 'attention', 'nothing keeps what lies below 60 Hz'],
+    ['no high-pass at all', only('woofer', [filter('lowpass', 300)]), 'attention', 'no filter keeps frequencies below 60 Hz'],
   ])('%s', (_, chain, grade, words) => {
     const found = crossoverFindings(chain).filter((each) => each.grade === grade);
     expect(said(found)).toContain(words);
@@ -271,7 +271,7 @@ describe('what is said of crossovers', () => {
   it.each<[string, Chain, string]>([
     ['a gap', pair(60, 200), 'there is a gap'],
     ['an overlap', pair(145, 90, { order: 8 }), 'overlap'],
-    ['no filter between them', withChannels(pair(80, 80), () => ({ filters: [] })), 'nothing parts them'],
+    ['no filter between them', withChannels(pair(80, 80), () => ({ filters: [] })), 'no filter separates them'],
     [
       'half a turn between them',
       withChannels(pair(90, 90, { order: 2 }), ({ filters = [] }) => ({ filters: filters.filter(({ cornerHz }) => cornerHz === 90) })),
@@ -422,13 +422,13 @@ describe('setting a channel’s filters', () => {
     const changed = withChannels(SUB, () => ({ filters: [SET] }));
     const { status, findings } = state(changed, confirmed(SUB));
     expect(status).toBe('stale');
-    expect(said(findings)).toContain('It is now: Amplifier: Low-pass 80 Hz');
+    expect(said(findings)).toContain('Now: Amplifier: Low-pass 80 Hz');
   });
   it.each(['filters', 'gain', 'proof'] as const)('a bare tweeter stops its %s step', (kind) => {
     const bare = only('tweeter', []);
     const { status, findings } = stateIn(stepOfKind(kind, bare, DEFAULT_RULES), bare, SETTINGS, { marks: confirmed(bare) });
     expect(status).toBe('stop');
-    expect(said(findings)).toContain('nothing to keep the bass from it');
+    expect(said(findings)).toContain('no protection from bass');
   });
 });
 
@@ -467,14 +467,10 @@ describe('proving a filter by voltages', () => {
     expect(proofOf(readings, SUB, { marks: [...confirmed(SUB), { ...mark, basis: 'another' }] }).status).toBe('out-of-tolerance');
   });
   it.each<[string, Filter[], string]>([
-    ['the multiplier switch, by voltages that do not fall', really(800), 'multiplier switch stands at ×10, not ×1'],
+    ['the multiplier switch, by voltages that do not fall', really(800), 'multiplier switch is at ×10, not ×1'],
     ['a filter that is off', [SUBSONIC], 'filter is switched off'],
-    [
-      'high-pass for low-pass',
-      [SUBSONIC, { kind: 'highpass', family: 'butterworth', order: 2, cornerHz: 80 }],
-      'switch stands at high-pass',
-    ],
-    ['another slope', really(80, { order: 4 }), 'slope stands at 24 dB per octave, not 12'],
+    ['high-pass for low-pass', [SUBSONIC, { kind: 'highpass', family: 'butterworth', order: 2, cornerHz: 80 }], 'switch is at high-pass'],
+    ['another slope', really(80, { order: 4 }), 'slope is at 24 dB per octave, not 12'],
   ])('finds %s', (_, standing, words) => {
     const { status, findings } = proofOf(voltages(SUB, standing, SIX));
     expect(status).toBe('out-of-tolerance');
@@ -493,7 +489,7 @@ describe('proving a filter by voltages', () => {
     }));
     const { status, findings } = proofOf(readings, other);
     expect(status).toBe('stale');
-    expect(said(findings)).toContain('read for Low-pass 80 Hz');
+    expect(said(findings)).toContain('read with Low-pass 80 Hz');
   });
   it('leaves out, with a word, what the meter cannot read and what does not belong', () => {
     const readings = voltages(SUB, really(80), [...SIX, 1500, 15]);
@@ -523,7 +519,7 @@ describe('proving a filter by voltages', () => {
   });
   it('cannot see a tweeter’s filter with a meter that ends at 1 kHz', () => {
     const tweeter = only('tweeter', [filter('highpass', 3500, { id: 'hp', isProved: true })]);
-    expect(said(proofOf([], tweeter).findings)).toContain('does not see this filter’s passband');
+    expect(said(proofOf([], tweeter).findings)).toContain('cannot read this filter’s passband');
   });
   it('reads a sweep instead, without the meter’s limits', () => {
     const tweeter = only('tweeter', [filter('highpass', 3500, { id: 'hp', isProved: true })]);
@@ -574,7 +570,7 @@ describe('the target behind filters', () => {
     expect(near.loss.betterHz).toBe(40);
     const nearer = withChannels(SUB, () => ({ toneHz: 80 }));
     const state = stateIn(near, nearer, SETTINGS, { marks: confirmed(nearer) });
-    expect(said(state.findings)).toContain('80 Hz is too near a corner');
+    expect(said(state.findings)).toContain('80 Hz is too close to a filter corner');
     const tweeter = gainOf(only('tweeter', [filter('highpass', 3500)]));
     expect(tweeter.loss.betterHz).toBeGreaterThan(6000);
   });

@@ -98,7 +98,7 @@ describe('left and right', () => {
     const readings = [reading('gain:left', 17.3), reading('gain:right', 14)];
     expect(state('gain:left', { readings })).toMatchObject({ status: 'done' });
     expect(codesOf(state('gain:left', { readings }))).toContain('pair-off');
-    expect(wordsOf(state('gain:left', { readings }))).toContain('Door right is the one that is off');
+    expect(wordsOf(state('gain:left', { readings }))).toContain('Door right is the one to correct');
     expect(codesOf(state('gain:right', { readings }))).toContain('pair-apart');
   });
   const tweeter = { id: 't', name: 'Tweeter', coils: 1 as const, coilOhm: 4, ratedPowerWatt: 40, role: 'woofer' as const };
@@ -266,7 +266,7 @@ describe('a settings case that is likely', () => {
     expect(judged.status).toBe('stale');
     const now = situation(chain, SETTINGS, { readings: rows });
     expect(runStepIn('input:in', now).checks!.items.map(({ id }) => id)).toEqual(['start', 'case', 'light-on', 'light-off', 'flat-again']);
-    expect(wordsOf(runStepIn('input:in', now).state)).toContain('lifts this output by 5.0');
+    expect(wordsOf(runStepIn('input:in', now).state)).toContain('boosts this output by 5.0');
     expect(conditionsIn({ id: 'input:in' }, chain, SETTINGS)).toMatchObject({ caseId: 'bass' });
   });
   it('is told at the gains, with the volume that is clean with it', () => {

@@ -171,7 +171,7 @@ describe('a processor’s input', () => {
   });
   it('reminds of a tone recorded below full scale', () => {
     const settings = { ...SETTINGS, rules: { ...SETTINGS.rules, toneLevelDbfs: -5 } };
-    expect(words(state(input(), {}, CHAIN, settings))).toMatch(/take the input back 5\.0\sdB more/);
+    expect(words(state(input(), {}, CHAIN, settings))).toMatch(/turn the input down another 5\.0\sdB/);
   });
 });
 
@@ -204,7 +204,7 @@ describe('a processor’s output', () => {
   });
   it('says when the wish cannot be had', () => {
     const chain = withProcessor({ outputVolt: 6 });
-    expect(words(state(output('l', chain), {}, chain))).toMatch(/6\sV were wished for; the amplifier’s input takes 5\sV at most/);
+    expect(words(state(output('l', chain), {}, chain))).toMatch(/You asked for 6\sV, but the amplifier input accepts 5\sV at most/);
   });
   it('stands on the level path, under what the amplifier’s input takes', () => {
     const now = situation(CHAIN, SETTINGS, { readings: [reading('l', 4)] });

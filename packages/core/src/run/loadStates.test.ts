@@ -74,9 +74,9 @@ describe('metering the coils', () => {
     expect(state('coils', [ohms('coils', 3.6), ohms('coils', 3.5, 2)]).status).toBe('done');
   });
   it.each([
-    ['another coil', 1.9, 'it looks like one of 2'],
+    ['another coil', 1.9, 'It looks like a coil of 2'],
     ['an open one', 1e6, 'A coil 2: No path'],
-    ['too far from its twin', 3.0, 'too far apart for one driver'],
+    ['too far from its twin', 3.0, 'too different for one driver'],
   ])('finds %s', (_, value, words) => {
     const judged = state('coils', [ohms('coils', 3.8), ohms('coils', value, 2)]);
     expect(judged.status).toBe('out-of-tolerance');
@@ -166,7 +166,7 @@ describe('the hook-up', () => {
     const otherWires = chainWith({ loadOhm: 2, wiring: { network: 'A2|A1' } });
     const { status, findings } = state('hookup', [], otherWires, [ticks()]);
     expect(status).toBe('stale');
-    expect(findings[0]!.words).toContain('joined otherwise when this was ticked');
+    expect(findings[0]!.words).toContain('wiring has changed since this was ticked');
   });
   it('does not mind a new name', () => {
     const renamed = { ...chain, amplifiers: chain.amplifiers.map((amplifier) => ({ ...amplifier, name: 'Under the seat' })) };
@@ -215,7 +215,7 @@ describe('a chosen wiring in the chain', () => {
         },
       },
       '/channels/0/wiring/joins',
-      'do not make the wiring',
+      'do not match the saved wiring',
     ],
   ])('is refused for %s', (_, changes, pointer, message) => {
     expect(chainFaults(chainWith(changes))).toMatchObject([{ pointer, message: expect.stringContaining(message) as string }]);

@@ -232,10 +232,12 @@ describe('a channel of its own way', () => {
   });
   it('says what a wish holds, and that fuses and rating contradict each other', () => {
     const wished = gain({}, own({ wishWatt: 25 }));
-    expect(wished.findings.find(({ code }) => code === 'held-by')!.words).toContain('your wish');
+    expect(wished.findings.find(({ code }) => code === 'held-by')!.words).toContain('your power limit');
     // 100 W at 13.8 V and 70 % are 10.4 A.
     const short = gain({}, withAmplifier({ fuseAmpere: 5 }));
-    expect(short.findings.find(({ code }) => code === 'fuses-short')!.words).toMatch(/10\.4 A at 13\.8 V and 70 %; the fuses carry 5 A/);
+    expect(short.findings.find(({ code }) => code === 'fuses-short')!.words).toMatch(
+      /10\.4 A at 13\.8 V and 70 % efficiency, but the fuses are rated 5 A/,
+    );
   });
 });
 

@@ -56,7 +56,7 @@ describe('the questions of the house', () => {
 });
 
 describe('another answer', () => {
-  it('tells whose figures would read differently, and what would no longer be done', () => {
+  it('tells whose figures would change, and what would no longer be done', () => {
     const run = now(17.32, 17.32);
     const impact = rulesImpact(run, runOf(run), { ...DEFAULT_RULES, headroomDb: 3 });
     expect(impact.targets).toContainEqual({ title: 'Gain', count: 2 });

@@ -226,7 +226,7 @@ describe('a gain step', () => {
   });
   it('notices a voltage that has stopped rising below the target', () => {
     const readings = [reading(GAIN, 17.0), reading(GAIN, 17.05), reading(GAIN, 17.06)];
-    expect(words(state(GAIN, { readings }))).toContain('clipping or limiting before the target');
+    expect(words(state(GAIN, { readings }))).toContain('clips or limits below the target');
     for (const moving of [
       [12, 15, 17],
       [17, 22, 17],
@@ -322,9 +322,9 @@ describe('a proof step', () => {
     expect(proof.impedanceRiseRatio).toBeCloseTo(2, 6);
   });
   it.each([
-    ['onset', undefined, 'just begin to flatten'],
+    ['onset', undefined, 'just start to flatten'],
     ['clipped', 2.4, 'Turn the gain down 2.4\u00a0dB or more'],
-    ['distorted', undefined, 'Look upstream'],
+    ['distorted', undefined, 'Check upstream'],
     ['over-range', undefined, 'larger range'],
     ['unusable', undefined, 'five cycles'],
   ] as [TraceVerdict, number | undefined, string][])('for a trace that is %s says what to do', (verdict, overdrive, next) => {
@@ -334,7 +334,7 @@ describe('a proof step', () => {
   });
   it('warns of more power than the drivers take', () => {
     const weak = withChannel({ drivers: [{ id: 'd', name: 'x', coils: 1, coilOhm: 4, ratedPowerWatt: 60 }] });
-    expect(words(state(PROOF, { readings: [loaded], traces: [trace('clean')] }, weak))).toContain('into drivers rated 60\u00a0W');
+    expect(words(state(PROOF, { readings: [loaded], traces: [trace('clean')] }, weak))).toContain('to drivers rated 60\u00a0W');
   });
   it('does not believe a voltage that rises under load', () => {
     const s = state(PROOF, { readings: [gain, reading(PROOF, 23, 'loaded-voltage')], traces: [trace('clean')] });

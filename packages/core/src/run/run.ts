@@ -129,9 +129,9 @@ const simulatedNote = (count: number): Finding => ({
   figures: { count },
   words:
     count === 1
-      ? 'One figure was read off the simulated bench, and does not count here.'
-      : `${count} figures were read off the simulated bench, and do not count here.`,
-  next: 'Measure at the car; or say in the house rules that this tune is for practice.',
+      ? 'One reading is from the simulated bench and does not count here.'
+      : `${count} readings are from the simulated bench and do not count here.`,
+  next: 'Measure on the car, or mark this tune as practice in the house rules.',
 });
 
 /** What was measured while a tone played into a load counts once somebody saw to what the step asks for; ticks for something else do not. */
@@ -154,9 +154,9 @@ function seenTo(judged: Judgement, kind: StepKind, checks: Checks | undefined, m
     figures: { missing: missing.length },
     words:
       other !== undefined && other.checks.length > 0
-        ? `What was ticked was ticked for ${other.basisWords ?? 'something else'}.`
+        ? `These checks were ticked for ${other.basisWords ?? 'other settings'}.`
         : `Not ticked yet: ${missing.map(({ words }) => words).join('; ')}.`,
-    next: 'Look, then tick it: the figure counts only if it was so.',
+    next: 'Check each one and tick it. The reading only counts with all of them ticked.',
     action,
   };
   return { ...judged, status: 'open', findings: [finding, ...judged.findings], action };

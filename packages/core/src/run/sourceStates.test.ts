@@ -198,7 +198,7 @@ describe('the Flat list', () => {
     expect(state([mark([...checks], values)]).status).toBe(status);
   });
   it('names what is not neutral', () => {
-    expect(words(state([mark(['bass', 'loudness', 'fader'], { loudness: 'on' })]))).toContain('Loudness stands at on');
+    expect(words(state([mark(['bass', 'loudness', 'fader'], { loudness: 'on' })]))).toContain('Loudness is at on');
   });
   it('goes into the conditions, and makes later readings stale when a control is moved', () => {
     const gain = stepOfKind('gain', chain, DEFAULT_RULES);
@@ -206,10 +206,10 @@ describe('the Flat list', () => {
     const flat = at([mark(['bass', 'fader'])]);
     expect(flat).toMatchObject({ sourceInput: 'stick', sourceSettings: { bass: '0', fader: 'centre' } });
     const raised = at([mark(['bass', 'fader'], { bass: '+4' })]);
-    expect(staleReasons(LOAD_STANDS_ON, flat, raised)).toEqual(['bass stood at 0 and now stands at +4']);
+    expect(staleReasons(LOAD_STANDS_ON, flat, raised)).toEqual(['bass was at 0 and is now at +4']);
     // What nobody wrote down is not held against a reading while it is neutral; raised it may have been then, or not.
     expect(staleReasons(LOAD_STANDS_ON, at([]), flat)).toEqual([]);
-    expect(staleReasons(LOAD_STANDS_ON, at([]), raised)).toEqual(['bass stands at +4, and how it stood then is not known']);
+    expect(staleReasons(LOAD_STANDS_ON, at([]), raised)).toEqual(['bass stands at +4, and its earlier setting is unknown']);
     expect(staleReasons(LOAD_STANDS_ON, flat, { ...flat, sourceInput: 'phone' })).toEqual([
       'the tone came from stick and now comes from phone',
     ]);
@@ -220,14 +220,14 @@ describe('the source’s ceiling', () => {
   it('is open while nothing was read, and says that the volume is assumed', () => {
     const state = ceiling(chainWith(), {});
     expect(state.status).toBe('open');
-    expect(words(state)).toContain('30 of 40, is assumed');
+    expect(words(state)).toContain('30 of 40, is an assumption');
   });
   it('is found from voltages alone, within a step', () => {
     const chain = chainWith();
     const state = ceiling(chain, { readings: table(chain, 33) });
     expect(state.figures.working).toMatchObject({ step: 33, complete: true });
-    expect(state.figures.curves[0]!.sureness).toContain('Within a step');
-    expect(words(state)).toContain('Clean up to 33; the working volume 30 is still an assumed one');
+    expect(state.figures.curves[0]!.sureness).toContain('Within about one step');
+    expect(words(state)).toContain('Clean up to 33; the working volume of 30 is still an assumption');
   });
   it('counts the newest reading of a step', () => {
     const chain = chainWith();
@@ -289,7 +289,7 @@ describe('the source’s ceiling', () => {
     const readings = table(chain, 33, { eye: 'clean' });
     const found = ceiling(chain, { readings }).figures.curves[0]!.ceiling!;
     expect(found).toMatchObject({ maxCleanStep: 33, method: 'compression' });
-    expect(found.warnings.join(' ')).toContain('the voltage counts');
+    expect(found.warnings.join(' ')).toContain('the voltage decides');
   });
   it('is lower for full scale where the tone is recorded lower', () => {
     const chain = chainWith();
@@ -330,7 +330,7 @@ describe('the source’s ceiling', () => {
     const chain = chainWith({ cases: CASES, volumeBasis: 'measured' });
     const state = ceiling(chain, { readings: table(chain, 33) });
     expect(state.status).toBe('open');
-    expect(words(state)).toContain('“Sub level +4” is likely to be used and has no ceiling yet');
+    expect(words(state)).toContain('“Sub level +4” will probably be used but has no ceiling yet');
   });
   it('is not found while nothing was dirty, unless the scale ends there', () => {
     const chain = chainWith({ volumeBasis: 'measured' });
@@ -350,17 +350,17 @@ describe('the source’s ceiling', () => {
     const begun = table(chain, 33).filter(({ conditions }) => conditions.sourceVolume <= 29);
     const state = ceiling(chain, { readings: begun });
     expect(state.status).toBe('open');
-    expect(state.findings[0]!.words).toBe('Clean so far, up to 29.');
+    expect(state.findings[0]!.words).toBe('Clean so far, up to step 29.');
   });
   it('warns of a working volume above it', () => {
     const chain = chainWith({ workingVolume: 36, volumeBasis: 'measured' });
     const state = ceiling(chain, { readings: table(chain, 33) });
     expect(state.status).toBe('out-of-tolerance');
-    expect(words(state)).toContain('The working volume is 36, and the source is clean up to 33');
+    expect(words(state)).toContain('The working volume is 36, but the source is clean only up to 33');
   });
   it.each<[string, Partial<Source>, SourceOutput, RegExp]>([
-    ['a claim that is kept', { preampClaimVolt: 3 }, 'preamp-front', /the 3\sV claimed are there/],
-    ['a claim that is not', { preampClaimVolt: 5 }, 'preamp-front', /2\.90\sV clean, 4\.7\sdB under the 5\sV/],
+    ['a claim that is kept', { preampClaimVolt: 3 }, 'preamp-front', /meets the claimed 3\sV/],
+    ['a claim that is not', { preampClaimVolt: 5 }, 'preamp-front', /2\.90\sV clean, 4\.7\sdB below the claimed 5\sV/],
     ['the power of its own amplifier', { speakerLoadOhm: 4, outputs: ['speakers'] }, 'speakers', /makes 2\.10\sW clean into 4\sΩ/],
   ])('tells %s', (_, source, output, message) => {
     const chain = chainWith(source);
@@ -385,7 +385,7 @@ describe('the source’s ceiling', () => {
     const readings = table(chain, 33).map((r) => ({ ...r, conditions: { ...r.conditions, sourceSettings: { bass: '0' } } }));
     const state = ceiling(chain, { readings, marks });
     expect(state.status).toBe('stale');
-    expect(words(state)).toContain('bass stood at 0 and now stands at +2');
+    expect(words(state)).toContain('bass was at 0 and is now at +2');
     expect(state.figures.curves[0]!.rows).toEqual([]);
   });
   it.each([

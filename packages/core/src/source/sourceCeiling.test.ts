@@ -42,7 +42,7 @@ describe('sourceCeiling', () => {
     ]);
     const { contradictsAt, warnings } = sourceCeiling({ steps });
     expect(contradictsAt).toBe(22);
-    expect(warnings.join(' ')).toContain('goes on growing above');
+    expect(warnings.join(' ')).toContain('keeps rising above');
     // Seen clean there, it is the control that is uneven.
     const seen = steps.map((row): VolumeStep => (row.step === 22 ? { ...row, eye: 'clean' } : row));
     expect(sourceCeiling({ steps: seen })).toMatchObject({ maxCleanStep: 24, method: 'not-reached' });
@@ -94,7 +94,7 @@ describe('sourceCeiling', () => {
       ]),
     });
     expect(maxCleanStep).toBe(1);
-    expect(warnings.join(' ')).toMatch(/out of order.*Step 3 is there twice.*missing: 1 to 3, 3 to 5/);
+    expect(warnings.join(' ')).toMatch(/out of order.*Step 3 appears twice.*missing: 1 to 3, 3 to 5/);
   });
   it.each([
     [20, 27, 32, 1.25, 0.9],

@@ -72,14 +72,11 @@ export function sourceCeiling(input: SourceCeilingInput): SourceCeiling {
   if (!seen && steps.length < 4) warnings.push('Under four steps say little of how the volume control grows: take more, or captures.');
   if (seenIndex !== -1 && (bentIndex === -1 || seenIndex <= bentIndex)) return ceilingOf(steps, seenIndex, 'eye', warnings);
   if (seen && bentIndex !== -1) {
-    warnings.push(`By eye it was clean beyond step ${steps[bentIndex]!.step}, but the voltage stops growing there: the voltage counts.`);
+    warnings.push(`By eye it was clean beyond step ${steps[bentIndex]!.step}, but the voltage stops rising there, so the voltage decides.`);
   }
-  if (isUneven)
-    warnings.push(`The voltage hardly rises at step ${bent.step} and goes on growing above: an uneven control, seen clean there.`);
+  if (isUneven) warnings.push(`The voltage barely rises at step ${bent.step} but keeps rising above: an uneven control, confirmed clean.`);
   else if (goesOn)
-    warnings.push(
-      `The voltage hardly rises at step ${bent.step}, and goes on growing above: one of the two was read wrong, or the control is uneven.`,
-    );
+    warnings.push(`The voltage barely rises at step ${bent.step} but keeps rising above: one reading is wrong, or the control is uneven.`);
   const ceiling = ceilingOf(steps, bentIndex, 'compression', warnings);
   return goesOn && !isUneven ? { ...ceiling, contradictsAt: bent.step } : ceiling;
 }
@@ -145,7 +142,7 @@ function inOrder(given: readonly VolumeStep[]): { steps: VolumeStep[]; warnings:
       steps.push(row);
       continue;
     }
-    warnings.push(`Step ${row.step} is there twice: the worse of the two counts.`);
+    warnings.push(`Step ${row.step} appears twice: the worse reading counts.`);
     steps[steps.length - 1] = worse(last, row);
   }
   const gaps = steps.slice(1).flatMap(({ step }, i) => (step - steps[i]!.step > 1 ? [`${steps[i]!.step} to ${step}`] : []));

@@ -137,15 +137,15 @@ function outputFindings({ label, curves, heldBack, lowCornerHz, highCornerHz, bu
       code: 'bass-held-back',
       grade: 'attention',
       figures: { fromVolume: heldBack.fromVolume, db: heldBack.db, hertz: heldBack.hertz },
-      words: `${label}: bass is held back from volume ${heldBack.fromVolume} on, ${formatQuantity(heldBack.db, 'dB')} at ${formatQuantity(heldBack.hertz, 'Hz')} at the most.`,
-      next: `An equaliser sets one volume right and the others wrong: stay below volume ${heldBack.fromVolume}, or take the signal before this stage.`,
+      words: `${label}: bass is reduced from volume ${heldBack.fromVolume} up, ${formatQuantity(heldBack.db, 'dB')} at ${formatQuantity(heldBack.hertz, 'Hz')} at most.`,
+      next: `An equaliser can only correct one volume. Stay below volume ${heldBack.fromVolume}, or take the signal ahead of this stage.`,
     });
   } else if (curves.length > 1) {
     findings.push({
       code: 'response-steady',
       grade: 'good',
       figures: { curves: curves.length },
-      words: `${label}: the response stays the same from volume ${curves[0]!.volume} to ${curves.at(-1)!.volume}.`,
+      words: `${label}: the response is the same from volume ${curves[0]!.volume} to ${curves.at(-1)!.volume}.`,
     });
   } else {
     findings.push({
@@ -153,7 +153,7 @@ function outputFindings({ label, curves, heldBack, lowCornerHz, highCornerHz, bu
       grade: 'note',
       figures: { curves: curves.length },
       words: `${label}: one volume only.`,
-      next: 'Capture the same sweep at a higher volume: bass may be held back there.',
+      next: 'Capture the same sweep at a higher volume: bass may be reduced there.',
     });
   }
   if (lowCornerHz !== undefined) {
@@ -161,8 +161,8 @@ function outputFindings({ label, curves, heldBack, lowCornerHz, highCornerHz, bu
       code: 'low-corner',
       grade: 'attention',
       figures: { hertz: lowCornerHz },
-      words: `${label}: nothing much below ${formatQuantity(lowCornerHz, 'Hz')} (3 dB down there).`,
-      next: 'A high-pass of the source: the bass has to come from another output, and both summed.',
+      words: `${label}: little below ${formatQuantity(lowCornerHz, 'Hz')} (3 dB down there).`,
+      next: 'The source has a high-pass here. Take the bass from another output and sum both.',
     });
   }
   if (highCornerHz !== undefined) {
@@ -170,8 +170,8 @@ function outputFindings({ label, curves, heldBack, lowCornerHz, highCornerHz, bu
       code: 'high-corner',
       grade: 'attention',
       figures: { hertz: highCornerHz },
-      words: `${label}: nothing much above ${formatQuantity(highCornerHz, 'Hz')} (3 dB down there).`,
-      next: 'A low-pass of the source: the treble has to come from another output, and both summed.',
+      words: `${label}: little above ${formatQuantity(highCornerHz, 'Hz')} (3 dB down there).`,
+      next: 'The source has a low-pass here. Take the treble from another output and sum both.',
     });
   }
   if (bumps.length > 0) {
@@ -223,7 +223,7 @@ function pairFindings(responses: readonly VolumeResponse[]): Finding[] {
               grade: 'attention',
               figures: { levelDb, delaySecond: delay, isReversed: other.polarity !== first.polarity },
               words: `${pair}: ${parts.join(', ')}.`,
-              next: 'The processor has to undo that before anything else is set.',
+              next: 'Correct this in the processor before setting anything else.',
             },
           ];
     });

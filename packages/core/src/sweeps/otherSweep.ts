@@ -87,4 +87,4 @@ function isOnLine(spectrum: readonly number[], lineHz: number, { fromHertz, toHe
 }
 
 export const OTHER_SWEEP =
-  'The recording holds a sweep of another range or length: enter the range and length of the one that was played, or play this one.';
+  'The recording contains a sweep of another range or length. Enter the range and length of the sweep that was played, or play this one.';

@@ -88,8 +88,8 @@ function protectionFindings(voice: LikeVoices, proved: ProvedFilters): ChannelFi
         code: 'bare-tweeter',
         grade: 'stop',
         figures: { voiceId: voice.id },
-        words: `${likeName(voice)}: a tweeter with nothing to keep the bass from it.`,
-        next: 'Put its capacitor in, or set a high-pass, before any tone plays. If its capacitor was taken out or bridged, put it back.',
+        words: `${likeName(voice)}: this tweeter has no protection from bass.`,
+        next: 'Fit its capacitor or set a high-pass filter before playing any tone. If the capacitor was removed or bridged, refit it.',
         channelIds: of(voice),
       },
     ];
@@ -102,8 +102,8 @@ function protectionFindings(voice: LikeVoices, proved: ProvedFilters): ChannelFi
           code: 'tweeter-by-setting',
           grade: 'note',
           figures: { voiceId: voice.id },
-          words: `${likeName(voice)}: only a setting protects the tweeter.`,
-          next: 'A reset or a wrong preset takes it away; a capacitor in its line stays.',
+          words: `${likeName(voice)}: only a filter setting protects this tweeter.`,
+          next: 'A reset or wrong preset removes it. A capacitor in the line stays.',
           channelIds: of(voice),
         },
       ];
@@ -121,7 +121,7 @@ function orderFindings(voice: LikeVoices, proved: ProvedFilters): ChannelFinding
       code: 'corners-crossed',
       grade: 'attention',
       figures: { voiceId: voice.id, highpassHz: highest, lowpassHz: lowest },
-      words: `${likeName(voice)}: the high-pass at ${formatQuantity(highest, 'Hz')} lies above the low-pass at ${formatQuantity(lowest, 'Hz')}: next to nothing comes through.`,
+      words: `${likeName(voice)}: the high-pass at ${formatQuantity(highest, 'Hz')} is above the low-pass at ${formatQuantity(lowest, 'Hz')}: almost nothing passes.`,
       next: 'Change one of the two corners.',
       channelIds: of(voice),
     },
@@ -148,7 +148,7 @@ function twiceFindings(voice: LikeVoices, proved: ProvedFilters): ChannelFinding
           grade: 'attention',
           figures: { voiceId: voice.id, firstHz: first.cornerHz, secondHz: second.cornerHz },
           words: `${likeName(voice)}: two ${KIND_NAMES[first.kind].toLowerCase()} filters in a row, ${first.where} and ${second.where}: their slopes add to ${6 * (first.order + second.order)} dB per octave, ${formatQuantity(voiceDb(voice, middle, proved), 'dB')} at ${formatQuantity(middle, 'Hz')}.`,
-          next: 'Switch one of them off, unless the steeper slope is meant.',
+          next: 'Switch one off unless you want the steeper slope.',
           channelIds: of(voice),
         };
       }),
@@ -200,8 +200,8 @@ function rangeFindings(chain: Chain, voice: LikeVoices, proved: ProvedFilters): 
     add(
       'no-highpass',
       driver.usableFromHz,
-      `${likeName(voice)}: nothing keeps what lies below ${formatQuantity(driver.usableFromHz, 'Hz')} from ${driver.name}.`,
-      'Set a high-pass: below its range a driver moves much and sounds little.',
+      `${likeName(voice)}: no filter keeps frequencies below ${formatQuantity(driver.usableFromHz, 'Hz')} from ${driver.name}.`,
+      'Set a high-pass: below its range a driver moves a lot for little output.',
     );
   }
   return findings;
@@ -216,7 +216,7 @@ function subsonicFindings(voice: LikeVoices, proved: ProvedFilters): ChannelFind
       grade: 'attention',
       figures: { voiceId: voice.id, tuningHz },
       words: `${likeName(voice)}: no subsonic filter below the enclosure’s tuning at ${formatQuantity(tuningHz, 'Hz')}.`,
-      next: `Below its tuning a port no longer holds the cone: set a high-pass near ${formatQuantity(SUBSONIC_SHARE * tuningHz, 'Hz')}.`,
+      next: `Below tuning a port no longer controls the cone. Set a high-pass near ${formatQuantity(SUBSONIC_SHARE * tuningHz, 'Hz')}.`,
       channelIds: of(voice),
     },
   ];
@@ -232,7 +232,7 @@ function partFindings(voice: LikeVoices): ChannelFinding[] {
       code: 'parts-without-filter',
       grade: 'attention',
       figures: { voiceId: voice.id },
-      words: `${likeName(voice)}: the passive ${KIND_NAMES[kind].toLowerCase()} has no part in series, so it filters nothing.`,
+      words: `${likeName(voice)}: the passive ${KIND_NAMES[kind].toLowerCase()} has no series part, so it does nothing.`,
       next: kind === 'highpass' ? 'Enter its capacitor.' : 'Enter its inductor.',
       channelIds: of(voice),
     }));
@@ -262,8 +262,8 @@ function neighbourFindings(lower: LikeVoices, upper: LikeVoices, proved: ProvedF
         code: 'ways-overlap',
         grade: 'attention',
         figures: { lowerId: lower.id, upperId: upper.id },
-        words: `${names} overlap: ${crossing === undefined ? 'nothing parts them' : `both play in full at ${formatQuantity(crossing.hertz, 'Hz')}`}.`,
-        next: 'Give the lower one a low-pass and the upper one a high-pass that meet.',
+        words: `${names} overlap: ${crossing === undefined ? 'no filter separates them' : `both play at full level at ${formatQuantity(crossing.hertz, 'Hz')}`}.`,
+        next: 'Set a low-pass on the lower and a matching high-pass on the upper.',
         channelIds,
       },
     ];
@@ -287,7 +287,7 @@ function neighbourFindings(lower: LikeVoices, upper: LikeVoices, proved: ProvedF
           grade: 'attention',
           figures: { lowerId: lower.id, upperId: upper.id, hertz: crossing.hertz, phaseDeg: crossing.phaseDeg },
           words: `${names} work against each other: ${Math.round(Math.abs(crossing.phaseDeg))}° apart at ${formatQuantity(crossing.hertz, 'Hz')}, the sum is ${formatQuantity(crossing.sumDb, 'dB')}.`,
-          next: 'Turn one of the two round: plus and minus changed over.',
+          next: 'Reverse one of the two: swap plus and minus.',
           channelIds,
         },
       ]

@@ -135,7 +135,7 @@ class Proposal {
     this.place(voice, 'highpass', cornerHz, [], { family: 'butterworth', order: 4 });
     this.reasons.push({
       text: `${voice.name}: subsonic filter at ${formatQuantity(cornerHz, 'Hz')}`,
-      why: `below the enclosure’s tuning of ${formatQuantity(tuningHz, 'Hz')} the air no longer holds the cone`,
+      why: `below the enclosure’s tuning of ${formatQuantity(tuningHz, 'Hz')} the air no longer controls the cone`,
     });
   }
 
@@ -235,7 +235,7 @@ function meetingPoint(key: string, least: SafeCorner, most: SafeCorner): { corne
     ...(most.kind === 'known' ? [`the lower one goes to ${formatQuantity(highHz, 'Hz')}, ${most.why}`] : []),
   ].join('; ');
   if (lowHz > highHz)
-    return { cornerHz: niceHz(lowHz, 'up'), why: `the two do not reach each other, so the upper one is kept safe: ${words}` };
+    return { cornerHz: niceHz(lowHz, 'up'), why: `their ranges do not overlap, so the upper driver is protected: ${words}` };
   // With room, the easy margin; else between the two limits.
   const wanted = isSubwoofer ? Math.max(lowHz, Math.min(usual, MOST_SUBWOOFER_HZ)) : Math.max(usual, Math.min(easyHz, highHz));
   const cornerHz = Math.min(Math.max(wanted, lowHz), highHz);

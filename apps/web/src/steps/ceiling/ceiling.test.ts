@@ -53,7 +53,7 @@ describe('a live input that will not open', () => {
     ['NotAllowedError', 'may not use the audio input'],
     ['NotFoundError', 'No audio input is connected'],
     ['OverconstrainedError', 'No audio input is connected'],
-    ['NotReadableError', 'Another program holds'],
+    ['NotReadableError', 'Another program is using'],
     ['TypeError', 'could not be opened'],
   ])('%s is put in words', (name, words) => {
     const error = Object.assign(new Error('x'), { name });

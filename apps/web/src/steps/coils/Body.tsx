@@ -33,7 +33,7 @@ export function CoilsBody({ run, current }: ViewProps<'coils'>): JSX.Element {
   const enterReading = useEnterReading(run.tune.id);
   return (
     <div className="min-w-0 space-y-4">
-      <p>Jumpers off, amplifier disconnected. Each coil alone tells what the whole wiring is to read.</p>
+      <p>Jumpers removed, amplifier disconnected. The single coils predict the resistance of the whole wiring.</p>
       <LeadField run={run} />
       <div className="grid gap-x-8 gap-y-4 sm:grid-cols-[minmax(0,17rem)_minmax(0,1fr)]">
         <div>

@@ -147,7 +147,7 @@ function Points({
     const parsed = parseQuantity(text, 'Hz');
     if (parsed.kind === 'empty') return;
     if (parsed.kind === 'fault' || parsed.value < 5 || parsed.value > 24_000) {
-      setFault(parsed.kind === 'fault' ? parsed.message : 'A tone lies between 5 Hz and 24 kHz.');
+      setFault(parsed.kind === 'fault' ? parsed.message : 'A tone must be between 5 Hz and 24 kHz.');
       return;
     }
     onChoose(parsed.value);

@@ -50,8 +50,8 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
               {seat === 'both' && <th className="pr-4 font-medium">To the passenger’s</th>}
               {hasSweeps && <th className="px-3 text-right font-medium">By sweep</th>}
               <th className="px-3 text-right font-medium">Delay</th>
-              <th className="px-3 text-right font-medium">as a way</th>
-              <th className="pl-3 text-right font-medium">left over</th>
+              <th className="px-3 text-right font-medium">as distance</th>
+              <th className="pl-3 text-right font-medium">rounding error</th>
             </tr>
           </thead>
           <tbody className="divide-line border-line divide-y border-y">

@@ -24,7 +24,8 @@ export function BySweep({ run, current }: ViewProps<'delay'>): JSX.Element {
         <p className="leading-snug">
           All delays at 0. Play the sweep of the tone set ({LONG_SWEEP.seconds} s, {formatQuantity(LONG_SWEEP.fromHertz, 'Hz')} to{' '}
           {formatQuantity(LONG_SWEEP.toHertz, 'Hz')}) through one channel alone, and record two channels at once: the microphone at the
-          listener’s head on the first, the source’s line on the second. Arrivals are told from the line on; no clock has to agree.
+          listener’s head on the first, the source’s line on the second. Arrival times are measured from the line signal, so the clocks need
+          not match.
         </p>
         <label className="block">
           <span className="label mb-1 block">Channel that plays</span>

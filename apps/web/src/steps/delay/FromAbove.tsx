@@ -83,7 +83,7 @@ export function FromAbove({ chain, rows, speed, polarityOf, onPlan }: Props): JS
             <g
               key={channelId}
               {...grip(channelId)}
-              aria-label={`${name}, ${polarity === undefined ? 'polarity not looked at' : `polarity ${polarity}`}`}
+              aria-label={`${name}, ${polarity === undefined ? 'polarity not checked' : `polarity ${polarity}`}`}
               className="cursor-grab outline-none focus-visible:[&>rect]:stroke-[5px]"
             >
               <rect

@@ -22,7 +22,7 @@ export function SweepBench({ run }: Pick<ViewProps<'factory'>, 'run'>): JSX.Elem
     <section className="panel" aria-label="Simulated bench">
       <h2 className="text-sm font-semibold">Simulated bench</h2>
       <p className="text-quiet mt-1 text-sm leading-snug">
-        A made-up factory unit to practise on: it equalises for its own speakers and holds bass back as the volume rises.
+        A simulated factory unit for practice: it equalises for its own speakers and reduces bass as the volume rises.
       </p>
       <button type="button" className="btn mt-3 w-full" disabled={!Number.isInteger(volume)} onClick={record}>
         <Download size={18} aria-hidden /> Record at volume {volumeText}

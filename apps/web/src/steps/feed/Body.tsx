@@ -15,9 +15,7 @@ export function FeedBody({ run, current }: ViewProps<'feed'>): JSX.Element {
       <Checks run={run} current={current} />
       <Verdict findings={current.state.findings} />
       <ul className="text-quiet max-w-prose list-disc space-y-1 pl-5 leading-snug">
-        <li>
-          An amplifier with an input switch for two or four channels feeds both pairs from one pair of plugs: see which way it stands.
-        </li>
+        <li>An amplifier with an input switch for two or four channels feeds both pairs from one pair of plugs. Check its position.</li>
         {channel.mode === 'bridged' && <li>Bridged, one input feeds both halves: the manual of {amplifier.name} says which.</li>}
         {channel.mode === 'mono' && (
           <li>A one-channel amplifier adds left and right by itself: both plugs in, or a Y-piece from one output.</li>

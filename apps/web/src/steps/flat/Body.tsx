@@ -24,7 +24,7 @@ export function FlatBody({ run, current }: ViewProps<'flat'>): JSX.Element {
     <div className="min-w-0 space-y-4">
       <p>
         Play from <span className="font-semibold">{INPUT_NAMES[step.input].toLowerCase()}</span> and go through its own settings: each input
-        keeps its own. Tick what stands neutral; where something has to stay up, write down where it stands.
+        keeps its own. Tick what is neutral. If a control has to stay raised, enter its setting.
       </p>
       <ul className="border-line divide-line divide-y border-y">
         {items.map((item) => (
@@ -36,7 +36,7 @@ export function FlatBody({ run, current }: ViewProps<'flat'>): JSX.Element {
           <div className="flex flex-wrap items-center gap-4">
             <p className="text-quiet">{left === 1 ? 'One is left.' : `${left} are left.`}</p>
             <button type="button" className="btn btn-tall" onClick={allNeutral}>
-              All looked at, all neutral <kbd className="key">a</kbd>
+              All checked, all neutral <kbd className="key">a</kbd>
             </button>
           </div>
         )}
@@ -69,7 +69,7 @@ function Item({ item, onChange }: { item: FlatItem; onChange: (ticked: boolean, 
         <span className={item.ticked ? '' : 'font-medium'}>{item.name}</span>
       </label>
       <input
-        aria-label={`${item.name} stands at`}
+        aria-label={`${item.name} setting`}
         className={`border-line bg-ground min-h-11 w-full rounded-md border px-3 font-medium ${item.ticked && !item.isNeutral ? 'text-attention' : ''}`}
         value={text ?? item.value}
         autoComplete="off"

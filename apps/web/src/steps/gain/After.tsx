@@ -45,7 +45,7 @@ export function GainWhy({ run, current: { step } }: ViewProps<'gain'>): JSX.Elem
         </li>
         <li>
           The tone is recorded at {formatQuantity(step.toneLevelDbfs, 'dBFS')}
-          {target.overlapDb > 0 && ` and ${formatQuantity(target.overlapDb, 'dB')} of overlap is wanted`}: set{' '}
+          {target.overlapDb > 0 && ` and ${formatQuantity(target.overlapDb, 'dB')} of overlap set in the house rules`}: set{' '}
           {formatQuantity(target.settingVoltage, 'V')}, which is {watt(target.powerAtSettingWatt)} while it plays.
         </li>
         {loss.basis !== 'none' && (
@@ -58,7 +58,7 @@ export function GainWhy({ run, current: { step } }: ViewProps<'gain'>): JSX.Elem
         {driversAtFullScale(channel, target.fullScaleVoltage).map(({ name, powerWatt, ratedWatt }) => (
           <li key={name}>
             {name} gets {watt(powerWatt)} of a full-scale tone in its own range, and is rated {watt(ratedWatt)}
-            {powerWatt > ratedWatt && ': music holds far less there than a tone does, a tone at full level there is not to be played'}.
+            {powerWatt > ratedWatt && ': music has far less energy there than a tone, so never play a full-level tone there'}.
           </li>
         ))}
         <li>{hookup.note}</li>

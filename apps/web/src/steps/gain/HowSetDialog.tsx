@@ -37,9 +37,9 @@ const FIELDS: FieldSpec<Setting>[] = [
     kind: 'quantity',
     unit: 'W',
     name: 'wishWatt',
-    label: 'Wished, at most',
+    label: 'Power limit',
     optional: true,
-    hint: 'One more limit; the lowest of all counts',
+    hint: 'An additional limit. The lowest limit applies.',
   },
   {
     kind: 'quantity',
@@ -62,7 +62,7 @@ const FIELDS: FieldSpec<Setting>[] = [
     name: 'remoteAt',
     label: 'Its remote knob in everyday use',
     optional: true,
-    hint: 'As it is marked, such as 3 of 5; the gain is set with it turned up fully',
+    hint: 'As marked, such as 3 of 5. Set the gain with it fully up.',
   },
   {
     kind: 'quantity',
@@ -87,7 +87,7 @@ const FIELDS: FieldSpec<Setting>[] = [
     name: 'dummyOhm',
     label: 'Dummy load in place of its drivers',
     optional: true,
-    hint: 'As it is metered; without it the drivers hang on while the load is on',
+    hint: 'As metered. Without it, the drivers are the load.',
   },
   {
     kind: 'quantity',
@@ -95,7 +95,7 @@ const FIELDS: FieldSpec<Setting>[] = [
     name: 'dummyWatt',
     label: 'What that dummy load bears for long',
     optional: true,
-    hint: 'Its rating as it is mounted; the proof then says how long a burst may be',
+    hint: 'Its rating as mounted. The proof then says how long a burst may last.',
   },
 ];
 

@@ -28,7 +28,8 @@ export function ToneRow({ run, current }: ViewProps<'gain'>): JSX.Element | null
   return (
     <Reveal summary={row.length === 0 ? 'Other tones at this knob' : `Other tones at this knob: ${row.length}`}>
       <p className="text-quiet mb-3 max-w-prose leading-snug">
-        Leave the knob, play another tone of the same level, and type what the meter reads: Yield tells filters, meter and amplifier apart.
+        Leave the gain, play another tone at the same level and type the reading. Yield separates the effects of filters, meter and
+        amplifier.
       </p>
       <div className="mb-3 grid max-w-xl items-start gap-3 sm:grid-cols-2">
         <ChoiceField

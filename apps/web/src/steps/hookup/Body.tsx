@@ -40,7 +40,7 @@ export function HookupBody({ run, current }: ViewProps<'hookup'>): JSX.Element {
             finding={{
               grade: 'note',
               words:
-                'Both pairs of terminals are the same two points: what hangs on them is in parallel, and for one subwoofer either pair will do.',
+                'Both pairs of terminals are the same two points: loads on them are in parallel, and one subwoofer can use either pair.',
               next: 'With the amplifier off an ohmmeter beeps from plus to plus and from minus to minus.',
             }}
           />

@@ -47,7 +47,7 @@ export function Checks({
         ))}
         {!isAllTicked && checks.items.length > 1 && (
           <button type="button" className="btn btn-ghost text-action min-h-11" onClick={() => tickAll()}>
-            All so <kbd className="key">a</kbd>
+            Check all {checks.items.filter(({ id }) => !ticked.has(id)).length} <kbd className="key">a</kbd>
           </button>
         )}
       </fieldset>

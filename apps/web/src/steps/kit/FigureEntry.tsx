@@ -171,7 +171,7 @@ function SizeQuestion({
   return (
     <div role="alert" className="mt-2 space-y-2">
       <p className="leading-snug font-medium">
-        {likely === undefined ? `${typed} is far off what can be here. Is it so?` : `${formatQuantity(likely, unit)}?`}
+        {likely === undefined ? `${typed} is far from what is expected here. Is it correct?` : `${formatQuantity(likely, unit)}?`}
       </p>
       <div className="flex flex-wrap gap-2">
         {likely !== undefined && (

@@ -39,7 +39,7 @@ export function ReadingLog({ run, stepId }: { run: TuneRun; stepId: string }): J
                 aria-label={`Count the reading ${figureOf(reading)} again`}
                 onClick={() => voidIt('reading', reading.id, null)}
               >
-                Count it again
+                Restore reading
               </button>
             )}
           </li>

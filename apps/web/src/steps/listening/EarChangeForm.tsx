@@ -62,7 +62,7 @@ export function EarChangeForm({
       figures[name] = value;
     }
     if (reason.trim() === '') {
-      setFault('Say what was heard: a change without its reason is one that nobody dares to take back.');
+      setFault('Enter what you heard, so that the change can be understood later.');
       return;
     }
     const change: EarChange =

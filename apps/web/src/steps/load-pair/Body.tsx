@@ -32,7 +32,7 @@ export function LoadPairBody({ run, current }: ViewProps<'load-pair'>): JSX.Elem
       </div>
       <Verdict
         findings={state.findings}
-        hint="Read the voltage without load. Stop the tone, connect the load, play again in a short burst, and read once more: the knob stays where it is."
+        hint="Read the voltage without load. Stop the tone, connect the load, play a short burst and read again. Do not touch the gain."
       />
       {sag !== undefined && unloaded !== undefined && loaded !== undefined && (
         <OverLoads

@@ -17,7 +17,7 @@ export function Arrows({ tones, names }: { tones: readonly MeetingTone[]; names:
   const [chosen, choose] = useState<string>();
   const tone = whole.find(({ hertz }) => String(hertz) === chosen) ?? whole[Math.floor(whole.length / 2)];
   if (tone?.phase?.phaseDeg === undefined)
-    return <p className="text-quiet self-center text-sm leading-snug">Two arrows stand here once all three levels of a tone are read.</p>;
+    return <p className="text-quiet self-center text-sm leading-snug">Two arrows appear here once all three levels of a tone are read.</p>;
   const { lowerDb, upperDb, bothDb } = tone;
   const top = Math.max(lowerDb, upperDb, bothDb);
   const sizes = [lowerDb, upperDb].map((db) => REACH * voltageFactor(db - top)) as [number, number];

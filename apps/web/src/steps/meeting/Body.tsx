@@ -39,7 +39,7 @@ export function MeetingBody({ run, current }: ViewProps<'meeting'>): JSX.Element
       <Checks run={run} current={current} />
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-[minmax(0,17rem)_minmax(0,1fr)_auto]">
         {next === undefined ? (
-          <div className="text-quiet self-center">All is read. Read on after something was changed.</div>
+          <div className="text-quiet self-center">All levels read. Read again after a change.</div>
         ) : (
           <ReadingEntry
             key={`${next.part} ${next.hertz}`}
@@ -101,7 +101,7 @@ function Levels({
                 {capital(names[part])}
               </th>
             ))}
-            <th className="px-3 font-medium">Apart by</th>
+            <th className="px-3 font-medium">Phase difference</th>
             <th className="pl-3 font-medium">Lost</th>
           </tr>
         </thead>

@@ -82,7 +82,7 @@ export function Trial({ run, step, figures, onTake }: Props): JSX.Element {
         <span className="font-semibold">{neighbourSettingWords(setting, names)}:</span>{' '}
         {alignment === undefined
           ? 'by the filters alone; the way between the two is known once all levels are read.'
-          : `${signedDb(lostDb)} at the corner against being in phase, by what was measured; the way between the two is told to ${fixed(alignment.laterOffSecond * 1000, 2)} ms.`}
+          : `${signedDb(lostDb)} at the corner at the crossover compared with being in phase. The time difference is known to ${fixed(alignment.laterOffSecond * 1000, 2)} ms.`}
       </p>
       {tries.length > 0 && (
         <div>

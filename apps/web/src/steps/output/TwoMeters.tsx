@@ -41,7 +41,7 @@ export function TwoMeters({ run }: { run: TuneRun }): JSX.Element {
                 }
               : {
                   grade: 'attention',
-                  words: `${signedDb(compared.differenceDb)} apart, and ${formatQuantity(compared.uncertaintyDb, 'dB')} is all that their accuracy allows.`,
+                  words: `${signedDb(compared.differenceDb)} apart, and ${formatQuantity(compared.uncertaintyDb, 'dB')} is the most their accuracy allows.`,
                   next: 'One of them is off at this tone: many meters read low above 400 Hz. Use one meter for all channels.',
                 }
           }

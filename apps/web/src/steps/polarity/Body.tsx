@@ -88,7 +88,7 @@ export function PolarityBody({ run, current }: ViewProps<'polarity'>): JSX.Eleme
       {way === 'ear' && <Ear run={run} />}
       {state.figures.found === 'reversed' && step.channel.drivers.length === 1 && (
         <button type="button" className="btn btn-tall" onClick={() => void leaveSo()}>
-          Leave it so, and count it in the chain
+          Keep it reversed and enter it in the chain
         </button>
       )}
       {fault !== undefined && <ErrorNotice>{fault}</ErrorNotice>}

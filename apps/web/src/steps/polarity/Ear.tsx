@@ -127,7 +127,7 @@ function Answered({
       <FindingLine
         finding={{
           grade: 'attention',
-          words: 'These answers contradict each other: no set of reversed drivers sounds so.',
+          words: 'These answers contradict each other: no combination of reversed drivers sounds like this.',
           next: 'Take the doubtful one back and listen again; or see to one driver by touch.',
         }}
       />

@@ -82,11 +82,11 @@ function findingOf(
   const { name, peakAboveNoiseDb, reason } = channel;
   const who = isNamed ? `${name}: ` : '';
   const found = polarityByPulse(channel, isInverting, isSetReversed);
-  if (found === 'unclear') return { grade: 'attention', words: `${who}cannot be told from this recording.`, next: reason ?? '' };
+  if (found === 'unclear') return { grade: 'attention', words: `${who}is not clear from this recording.`, next: reason ?? '' };
   const clear = peakAboveNoiseDb === undefined ? '' : ` ${formatQuantity(peakAboveNoiseDb, 'dB')} above the noise.`;
   return {
     grade: found === 'right' ? 'good' : 'attention',
     words: `${who}${found === 'right' ? 'it pushes out first.' : 'it pulls in first.'}`,
-    next: `${isInverting ? 'The input inverts, which is counted in. ' : ''}${isSetReversed ? 'Its channel is set reversed on purpose, in the crossovers or where it meets its neighbour, which is counted in.' : ''}${clear}`.trim(),
+    next: `${isInverting ? 'The input inverts, which is allowed for. ' : ''}${isSetReversed ? 'Its channel is deliberately reversed in the crossover settings, which is allowed for.' : ''}${clear}`.trim(),
   };
 }

@@ -121,7 +121,7 @@ function TakeProbe({ run, current, capture }: ViewProps<'proof'> & { capture: Ta
   const take = async (): Promise<void> => {
     const response = await fetch(`/api/v1/tunes/${run.tune.id}/traces/${trace.id}/file`).catch(() => undefined);
     if (response?.ok !== true) {
-      setFault('The capture could not be fetched; try again in a moment, or capture anew.');
+      setFault('The capture could not be loaded. Try again in a moment, or capture again.');
       return;
     }
     await capture.take(new File([await response.blob()], trace.fileName), trace.fullScaleVolt, (trace.probe ?? 1) * factor);

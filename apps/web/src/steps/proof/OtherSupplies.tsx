@@ -35,7 +35,7 @@ export function OtherSupplies({
       </dl>
       <p className="text-quiet mt-1 text-sm">
         {isRegulated
-          ? 'Its own supply is regulated: the same, down to the lowest voltage that it holds out at.'
+          ? 'Its supply is regulated: no change down to its minimum voltage.'
           : 'Its rails follow the car’s voltage; wires and fuses are left out.'}
       </p>
     </div>

@@ -34,7 +34,7 @@ const TARGET_FIELDS: FieldSpec<ResponseTarget>[] = [
     kind: 'quantity',
     unit: 'Hz',
     name: 'fromHz',
-    label: 'Evened out from',
+    label: 'Correct from',
     optional: true,
     hint: 'Without it, where its filters let through',
   },
@@ -147,13 +147,11 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
       )}
       {present.average !== undefined && (
         <div className="flex flex-wrap gap-x-8 gap-y-1">
-          {isSet && (
-            <Said words="The bands stand in the gear as they stand here" isSaid={ticked.has(ENTERED)} onSay={() => toggle(ENTERED)} />
-          )}
-          <Said words="It is kept so" isSaid={ticked.has(KEPT)} onSay={() => toggle(KEPT)} />
+          {isSet && <Said words="EQ entered in the processor" isSaid={ticked.has(ENTERED)} onSay={() => toggle(ENTERED)} />}
+          <Said words="Keep this result" isSaid={ticked.has(KEPT)} onSay={() => toggle(KEPT)} />
         </div>
       )}
-      <Reveal summary="What is wanted">
+      <Reveal summary="Target curve">
         <RecordForm
           draftKey={`response-target/${run.tune.id}/${channel.id}`}
           fields={TARGET_FIELDS}
@@ -181,7 +179,7 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
             }
           />
           <p className="text-quiet mt-1 text-sm">
-            Added to tilt and shelf; without any of them the house’s curve holds, where there is one in the house rules.
+            Added to tilt and shelf. Without any of them the house curve applies, if the house rules have one.
           </p>
         </div>
       </Reveal>

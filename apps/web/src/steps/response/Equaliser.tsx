@@ -233,7 +233,7 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
           <div className="flex flex-wrap gap-3">
             {isChanged && on.length > 0 && (
               <button type="button" className="btn btn-primary btn-tall" onClick={() => void take(on)}>
-                {set.length > 0 ? 'Change them so' : 'Take these bands'}
+                {set.length > 0 ? 'Apply changes' : 'Use these bands'}
               </button>
             )}
             {set.length > 0 && (

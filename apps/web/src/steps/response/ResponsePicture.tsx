@@ -74,7 +74,7 @@ export function ResponsePicture({ places, noise, average, target, before, after,
           width={width}
           height={HEIGHT}
           role={moved.every(({ handles }) => handles.length === 0) ? 'img' : 'group'}
-          aria-label="Response at each place, their average and what is wanted"
+          aria-label="Response at each position, their average and the target"
         >
           <rect
             x={x(range.fromHz)}

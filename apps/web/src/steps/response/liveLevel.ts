@@ -24,7 +24,7 @@ export function levelWords({ peak, rmsDbfs }: LiveLevel): { words: string; isUsa
   if (peak >= CLIPPED) return { words: 'it sits on its rails: turn the input or the volume down.', isUsable: false };
   if (rmsDbfs < TOO_LOW_DBFS)
     return {
-      words: 'quiet. So should the room be; while something plays, the input or the volume wants to be turned up.',
+      words: 'quiet. Right for a silent room. If the sweep is playing, turn up the input or the volume.',
       isUsable: peak > 0.003,
     };
   return { words: 'a good level while something plays. While nothing does, this room is too loud.', isUsable: true };

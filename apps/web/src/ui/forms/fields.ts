@@ -119,8 +119,7 @@ function read(fields: readonly SimpleField[], texts: Record<string, string>, at:
     else {
       const parsed = parseQuantity(text, field.kind === 'quantity' ? field.unit : 'step');
       if (parsed.kind !== 'ok') faults.push({ pointer, message: parsed.kind === 'fault' ? parsed.message : 'This is needed.' });
-      else if (field.kind === 'integer' && !Number.isInteger(parsed.value))
-        faults.push({ pointer, message: 'A whole number is wanted here.' });
+      else if (field.kind === 'integer' && !Number.isInteger(parsed.value)) faults.push({ pointer, message: 'Enter a whole number.' });
       else {
         const doubt = field.kind === 'quantity' ? sizeWords(parsed.value, field.unit) : undefined;
         if (doubt === undefined) record[field.name] = parsed.value;

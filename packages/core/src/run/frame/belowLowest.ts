@@ -40,6 +40,6 @@ export const belowLowestFinding = ({ channel, amplifier, plannedOhm }: ChannelNo
   code: 'below-lowest',
   grade: 'attention',
   figures: { loadOhm: channel.loadOhm, plannedOhm },
-  words: `${formatQuantity(channel.loadOhm, 'ohm')} is less than ${amplifier.name} takes. Where it plays it was measured at ${formatQuantity(plannedOhm, 'ohm')} or more by the house’s rule: at any other frequency, and with a coil that is cold or stuck, it is not.`,
-  next: 'Its maker’s word on the lowest load holds: a warranty may end here, and an amplifier can burn. A higher wiring is the safe way.',
+  words: `${formatQuantity(channel.loadOhm, 'ohm')} is below the minimum load of ${amplifier.name}. Measured in its range it is ${formatQuantity(plannedOhm, 'ohm')} or more, but not at other frequencies or with a cold or stuck coil.`,
+  next: 'The maker’s minimum load applies: you may lose the warranty, and the amplifier can burn out. A higher-impedance wiring is the safe choice.',
 });

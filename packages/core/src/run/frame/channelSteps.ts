@@ -49,7 +49,7 @@ export function likelyVolt({ target }: ChannelNow, last: number | undefined): Li
 
 /** At every step with an ohmmeter. */
 export const METER_SAFE =
-  'Switched off, fuse out: an ohmmeter on a live output is destroyed, and the reading means nothing. Cone up and still: one that moves makes a voltage of its own.';
+  'Switched off, fuse out: a live output destroys the ohmmeter and the reading is meaningless. Keep the cone still: a moving cone generates voltage.';
 
 /** The volume at which every gain is set, as the source shows it. */
 export const volumeCheck = ({ workingVolume, volumeBasis }: Source, fromZero = false): Check => ({

@@ -70,7 +70,7 @@ function lowLoad({ channel, amplifier, hookup }: ChannelNow): Finding {
     grade: 'stop',
     figures: { channelId: channel.id, loadOhm: channel.loadOhm, perChannelOhm: hookup.perChannelOhm },
     words: hookup.note,
-    next: 'Choose another wiring first.',
+    next: 'Choose a higher-impedance wiring first.',
     action: { kind: 'rewire', channelId: channel.id, ...(wiring === undefined ? {} : { channel: wiring }) },
   };
 }
@@ -83,8 +83,8 @@ function lowDummy({ channel, amplifier }: ChannelNow): Finding | undefined {
     code: 'dummy-too-low',
     grade: 'stop',
     figures: { channelId: channel.id, dummyOhm },
-    words: `A dummy load of ${formatQuantity(dummyOhm, 'ohm')} is less than ${amplifier.name} takes.`,
-    next: 'Take a higher one, or the drivers: under “How this channel is set”.',
+    words: `A dummy load of ${formatQuantity(dummyOhm, 'ohm')} is below the minimum load of ${amplifier.name}.`,
+    next: 'Use a higher-value dummy load or the drivers, under “How this channel is set”.',
     action: { kind: 'describe', what: 'dummyOhm' },
   };
 }
@@ -94,8 +94,8 @@ function bareStop(channel: Channel, now: Situation): Finding {
     code: 'bare-tweeter',
     grade: 'stop',
     figures: { channelId: channel.id },
-    words: `${bareTweeter(channel)?.name ?? channel.name}: a tweeter with nothing to keep the bass from it.`,
-    next: 'Put its capacitor in, or set a high-pass, before any tone plays.',
+    words: `${bareTweeter(channel)?.name ?? channel.name}: this tweeter has no protection from bass.`,
+    next: 'Fit its capacitor or set a high-pass filter before playing any tone.',
     action: { kind: 'set-filter', channelId: channel.id, channel: proposedFilters(channel, now) },
   };
 }
@@ -114,8 +114,8 @@ const unseenFilters = (channel: Channel): Finding => ({
   code: 'filters-not-seen',
   grade: 'attention',
   figures: { channelId: channel.id },
-  words: `Nobody has looked at the filters of ${channel.name} yet.`,
-  next: 'Confirm them first: no driver gets a tone before its filter is set.',
+  words: `The filters of ${channel.name} are not confirmed yet.`,
+  next: 'Confirm them first. No driver gets a tone before its filter is set.',
   action: { kind: 'go', to: stepId('filters', channel.id) },
 });
 

@@ -26,7 +26,7 @@ export const INSTRUMENTS_APART_DB = 0.5;
 export interface Onset {
   /** RMS of the largest clean sine */
   volt: number;
-  /** seen: the tops just begin to flatten; estimated: from the rails of a wave that is held at them */
+  /** seen: the tops just start to flatten; estimated: from the rails of a wave that is held at them */
   basis: 'seen' | 'estimated';
   trace: LoadTrace;
 }

@@ -53,8 +53,8 @@ export function pairFindings(
           code: 'pair-targets-apart',
           grade: 'attention',
           figures: { otherId: pair.channel.id, apartDb, ownVolt: ours, otherVolt: others },
-          words: `${of.channel.name} is to be set to ${formatQuantity(ours, 'V')} and its pair ${other} to ${formatQuantity(others, 'V')}: ${signedDb(apartDb)} apart.`,
-          next: `${whyApart(of, pair)} Mend it in the chain, or say there that the two are meant to differ.`,
+          words: `${of.channel.name} has a target of ${formatQuantity(ours, 'V')}, its pair ${other} ${formatQuantity(others, 'V')}: a difference of ${signedDb(apartDb)}.`,
+          next: `${whyApart(of, pair)} Correct it in the chain, or state there that the two should differ.`,
           action: { kind: 'describe', what: 'pair' },
         },
       ];
@@ -69,16 +69,22 @@ export function pairFindings(
   const both = `${formatQuantity(own.value, 'V')} against ${formatQuantity(theirs.value, 'V')} of ${other}`;
   const figures = { otherId: pair.channel.id, differenceDb };
   if (same || Math.abs(differenceDb) <= toleranceDb) {
-    const words = same ? `${both}: no difference with this meter.` : `${both}: within the tolerance.`;
+    const words = same ? `${both}: no difference this meter can show.` : `${both}: within tolerance.`;
     return [{ code: 'pair-alike', grade: 'good', figures, words }];
   }
   const wanted = (own.conditions.load === 'off' ? of.target?.settingVoltage : ours) ?? theirs.value;
   const theirWanted = (theirs.conditions.load === 'off' ? pair.target?.settingVoltage : others) ?? own.value;
-  const apart = `${both}: the pair is ${signedDb(Math.abs(differenceDb)).replace('+', '')} apart`;
+  const apart = `${both}: a difference of ${signedDb(Math.abs(differenceDb)).replace('+', '')}`;
   // The nearer one is right as it is: the other step wants the work, and says so itself.
   if (Math.abs(voltageRatioDb(own.value, wanted)) <= Math.abs(voltageRatioDb(theirs.value, theirWanted))) {
     return [
-      { code: 'pair-off', grade: 'note', figures, words: `${apart}, and ${other} is the one that is off.`, next: 'Nothing to do here.' },
+      {
+        code: 'pair-off',
+        grade: 'note',
+        figures,
+        words: `${apart}, and ${other} is the one to correct.`,
+        next: 'Leave this channel as it is.',
+      },
     ];
   }
   return [{ code: 'pair-apart', grade: 'attention', figures, words: `${apart}.`, ...mend(wanted, voltageRatioDb(wanted, own.value)) }];

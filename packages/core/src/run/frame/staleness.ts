@@ -63,8 +63,8 @@ const CHANGES: Record<ConditionKey, (then: AnyConditions, now: AnyConditions) =>
       const [was, is] = [then?.[id], now?.[id]];
       // How it stood is not known where the list was ticked only afterwards: neutral is taken for neutral, anything else is not.
       if (was === undefined && is !== undefined && !isNeutral(id, is))
-        return [`${name.toLowerCase()} stands at ${is}, and how it stood then is not known`];
-      return was === undefined || is === undefined || was === is ? [] : [`${name.toLowerCase()} stood at ${was} and now stands at ${is}`];
+        return [`${name.toLowerCase()} is at ${is}, and its earlier setting is unknown`];
+      return was === undefined || is === undefined || was === is ? [] : [`${name.toLowerCase()} was at ${was} and is now at ${is}`];
     }),
   wiring: wiringChanges,
 };

@@ -11,8 +11,8 @@ export function coarseFinding({ value, resolution }: Reading, { settings: { mete
     code: 'too-coarse',
     grade: 'attention',
     figures: { voltageRms: value, typedStep: resolution, meterStep: step },
-    words: `${plainFigure(value)} V alone cannot be judged: it may stand for ${plainFigure(value - resolution / 2)} as well as for ${plainFigure(value + resolution / 2)} V.`,
-    next: `Type every digit that the meter shows, zeros too; here it shows steps of ${formatQuantity(step, 'V')}.`,
+    words: `${plainFigure(value)} V is too coarse: it could be anything from ${plainFigure(value - resolution / 2)} to ${plainFigure(value + resolution / 2)} V.`,
+    next: `Type every digit the meter shows, including zeros. At this level it shows steps of ${formatQuantity(step, 'V')}.`,
     action: { kind: 'read', reading, unit: 'V' },
   };
 }

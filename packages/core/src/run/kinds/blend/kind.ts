@@ -55,8 +55,8 @@ const WAYS_APART_DB = 3;
 export const blend = defineKind({
   kind: 'blend',
   stage: 'response',
-  title: 'Levels by noise',
-  help: 'pink noise through each channel alone, by a sound meter: how the ways and sides stand to each other',
+  title: 'Channel balance',
+  help: 'pink noise through each channel alone, read with a sound meter: the balance between ways and sides',
   plays: 'air',
   isOptional: true,
   intakes: [{ type: 'reading', kind: PINK, unit: 'dB', at: 'air', words: 'pink noise' }],
@@ -66,7 +66,7 @@ export const blend = defineKind({
     return channels.length < 2 ? [] : [{ channels }];
   },
   keyOf: () => 'all',
-  words: () => ({ subject: 'all channels', where: 'at the listener’s head', rail: 'Levels by noise' }),
+  words: () => ({ subject: 'all channels', where: 'at the listener’s head', rail: 'Channel balance' }),
   channelsOf: ({ channels }) => channels,
   checks: (_step, now) => ({
     items: [volumeCheck(now.chain.source, true), { id: 'slow', words: 'sound meter on slow, C or no weighting, and not moved' }],
@@ -153,7 +153,7 @@ function pairFindings(rows: readonly BlendRow[], now: Situation): Finding[] {
         grade: 'attention',
         figures: { louder: louder.channelId, apartDb },
         words: `${louder.name} is ${fixed(apartDb, 1)} dB louder than ${quieter.name}.`,
-        next: 'See that the meter stood in the middle, then look to the gain, the wiring and the polarity of the quieter one; a level set down on purpose is the last means.',
+        next: 'Check that the meter was in the middle. Then check gain, wiring and polarity of the quieter channel. Trim its level only as a last resort.',
       },
     ];
   });
@@ -162,14 +162,14 @@ function pairFindings(rows: readonly BlendRow[], now: Situation): Finding[] {
 function waysFindings(rows: readonly BlendRow[], hasCurve: boolean): Finding[] {
   const [first, ...rest] = [...rows].sort((a, b) => b.aboveDb! - a.aboveDb!);
   const apartDb = first!.aboveDb!;
-  const by = hasCurve ? 'against the house’s curve' : 'by the octave';
+  const by = hasCurve ? 'relative to the house curve' : 'per octave';
   if (apartDb <= WAYS_APART_DB)
     return [
       {
         code: 'ways-level',
         grade: 'good',
         figures: { apartDb },
-        words: `All channels stand within ${fixed(apartDb, 1)} dB of each other, ${by}.`,
+        words: `All channels are within ${fixed(apartDb, 1)} dB of each other ${by}.`,
       },
     ];
   return [
@@ -177,8 +177,8 @@ function waysFindings(rows: readonly BlendRow[], hasCurve: boolean): Finding[] {
       code: 'ways-apart',
       grade: 'note',
       figures: { louder: first!.channelId, apartDb },
-      words: `${first!.name} stands ${fixed(apartDb, 1)} dB above ${rest.at(-1)!.name}, ${by}.`,
-      next: 'A bass that stands above the rest is a matter of taste; where it is not meant, set the louder way down by its level in the chain.',
+      words: `${first!.name} is ${fixed(apartDb, 1)} dB above ${rest.at(-1)!.name} ${by}.`,
+      next: 'Raised bass is a matter of taste. If it is not intended, reduce the louder channel with its level trim in the chain.',
     },
   ];
 }

@@ -52,7 +52,7 @@ describe('own terminals', () => {
 
   it('are offered for each driver whose coils hang together, and missed by nobody', () => {
     const steps = boxes(parallel);
-    expect(steps.map(({ title }) => title)).toEqual(['Own terminals: Subwoofer 1', 'Own terminals: Subwoofer 2']);
+    expect(steps.map(({ title }) => title)).toEqual(['Enclosure wiring: Subwoofer 1', 'Enclosure wiring: Subwoofer 2']);
     expect(steps.every(({ isBehind }) => isBehind)).toBe(true);
     expect(boxes(chain('(A1+B1)|(A2+B2)', 4))).toEqual([]);
   });

@@ -102,7 +102,7 @@ export function judgeBox(step: Step<'box', Box>, now: Situation): Judgement<BoxF
       code: 'box-as-intended',
       grade: 'good',
       figures: { meterOhm: reading.value },
-      words: `${step.driverName} reads as it should at its own terminals.`,
+      words: `${step.driverName} reads as expected at its own terminals.`,
     };
     return { status: 'done', figures, findings: [good] };
   }

@@ -6,9 +6,9 @@ import { boxConditions, boxesNow, judgeBox } from './judge.ts';
 export const box = defineKind({
   kind: 'box',
   stage: 'loads',
-  title: 'Own terminals',
+  title: 'Enclosure wiring',
   part: 'own terminals',
-  help: 'one enclosure at its own terminals, its coils joined, apart from the others',
+  help: 'one enclosure read at its own terminals, disconnected from the others',
   plays: 'nothing',
   isOptional: true,
   intakes: [{ type: 'reading', kind: 'box-resistance', unit: 'ohm', at: 'ohm', words: 'own terminals' }],

@@ -177,6 +177,6 @@ function surenessOf({ method, maxCleanStep, firstDirtyStep }: SourceCeiling, vol
     case 'eye':
       return 'Fairly sure: judged by eye, which sees flat tops from some 3 % of distortion. A capture finds it sooner.';
     case 'compression':
-      return 'Within a step or so: found by the voltage alone. A capture on either side makes it sure.';
+      return 'Within about one step, from voltages alone. A capture on either side confirms it.';
   }
 }

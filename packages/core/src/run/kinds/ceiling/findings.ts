@@ -16,8 +16,8 @@ export function assumedFinding({ source }: Chain): Finding[] {
       code: 'volume-assumed',
       grade: 'note',
       figures: { workingVolume: source.workingVolume },
-      words: `The working volume, ${source.workingVolume} of ${source.volumeSteps}, is assumed: every gain rests on it.`,
-      next: 'Find the clean ceiling, and it is measured.',
+      words: `The working volume, ${source.workingVolume} of ${source.volumeSteps}, is an assumption, and every gain depends on it.`,
+      next: 'Find the clean ceiling to measure it.',
     },
   ];
 }
@@ -26,7 +26,15 @@ export function assumedFinding({ source }: Chain): Finding[] {
 export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): Finding[] {
   const { source } = chain;
   if (lowest?.fullScaleStep === undefined)
-    return [{ code: 'no-ceiling', grade: 'note', figures: {}, words: 'No ceiling yet.', next: 'Go up a step at a time until it clips.' }];
+    return [
+      {
+        code: 'no-ceiling',
+        grade: 'note',
+        figures: {},
+        words: 'No ceiling found yet.',
+        next: 'Raise the volume one step at a time until it clips.',
+      },
+    ];
   const { fullScaleStep, settingsCase } = lowest;
   const figures = { fullScaleStep, workingVolume: source.workingVolume };
   if (!isFound(lowest, chain)) {
@@ -35,8 +43,8 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
         code: 'clean-so-far',
         grade: 'note',
         figures,
-        words: `Clean so far, up to ${fullScaleStep}.`,
-        next: 'Go on a step at a time until it clips.',
+        words: `Clean so far, up to step ${fullScaleStep}.`,
+        next: 'Continue one step at a time until it clips.',
       },
     ];
   }
@@ -47,8 +55,8 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
         code: 'volume-over-ceiling',
         grade: 'attention',
         figures,
-        words: `The working volume is ${source.workingVolume}, and the source is clean up to ${fullScaleStep} (${settingsCase.name.toLowerCase()})${recorded}.`,
-        next: `Take ${fullScaleStep} as the working volume: whatever comes later would carry the source’s own clipping.`,
+        words: `The working volume is ${source.workingVolume}, but the source is clean only up to ${fullScaleStep} (${settingsCase.name.toLowerCase()})${recorded}.`,
+        next: `Set ${fullScaleStep} as the working volume. Otherwise the source’s own clipping passes through everything after it.`,
       },
     ];
   }
@@ -58,8 +66,8 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
         code: 'volume-still-assumed',
         grade: 'note',
         figures,
-        words: `Clean up to ${fullScaleStep}${recorded}; the working volume ${source.workingVolume} is still an assumed one.`,
-        next: 'Take over what was found.',
+        words: `Clean up to ${fullScaleStep}${recorded}; the working volume of ${source.workingVolume} is still an assumption.`,
+        next: 'Use the measured value.',
       },
     ];
   }
@@ -90,8 +98,8 @@ export const contradictionFindings = (curves: readonly CeilingCurve[]): Finding[
         code: 'steps-contradict',
         grade: 'attention',
         figures: { step },
-        words: `At step ${step} the voltage hardly rises, and above it goes on growing (${settingsCase.name.toLowerCase()}): one of the two was read wrong.`,
-        next: `Read step ${step - 1} and ${step} again, once the meter stands still. Where it stays so, the control is uneven: look at the picture there and say that it is clean.`,
+        words: `At step ${step} the voltage barely rises, but above it keeps growing (${settingsCase.name.toLowerCase()}): one reading is wrong.`,
+        next: `Read step ${step - 1} and ${step} again once the meter settles. If nothing changes, the volume control is uneven: check the trace there and mark it as clean.`,
         action: { kind: 'read', reading: 'source-voltage', unit: 'V' },
       },
     ];
@@ -105,8 +113,8 @@ export function flatFinding(now: Situation): Finding[] {
       code: 'flat-not-ticked',
       grade: 'note',
       figures: { input },
-      words: `The Flat list of ${INPUT_NAMES[input].toLowerCase()} is not ticked: this holds for wherever its controls stand.`,
-      next: 'Go through it, so that a control that is moved later is noticed.',
+      words: `The Flat list of ${INPUT_NAMES[input].toLowerCase()} is not ticked, so this result only applies to the present control settings.`,
+      next: 'Complete it, so that a control moved later is noticed.',
     },
   ];
 }
@@ -138,14 +146,14 @@ export function claimFinding({ output }: CeilingSubject, { source }: Chain, curv
           code: 'claim-missed',
           grade: 'note',
           figures,
-          words: `${OUTPUT_NAMES[output]} gives ${formatQuantity(volt, 'V')} clean, ${formatQuantity(-differenceDb, 'dB')} under the ${formatQuantity(claim, 'V')} that is claimed.`,
-          next: 'Claims are often peak, or without load. The gains make up for it.',
+          words: `${OUTPUT_NAMES[output]} gives ${formatQuantity(volt, 'V')} clean, ${formatQuantity(-differenceDb, 'dB')} below the claimed ${formatQuantity(claim, 'V')}.`,
+          next: 'Claimed figures are often peak or without load. The gains make up the difference.',
         }
       : {
           code: 'claim-met',
           grade: 'note',
           figures,
-          words: `${OUTPUT_NAMES[output]} gives ${formatQuantity(volt, 'V')} clean: the ${formatQuantity(claim, 'V')} claimed are there.`,
+          words: `${OUTPUT_NAMES[output]} gives ${formatQuantity(volt, 'V')} clean: it meets the claimed ${formatQuantity(claim, 'V')}.`,
         },
   ];
 }
@@ -163,7 +171,7 @@ export function toneFinding(curves: readonly CeilingCurve[]): Finding[] {
         grade: 'note',
         figures: { toneHz: low.toneHz, fromStep: low.fullScaleStep + 1, otherHz: high.toneHz, otherFromStep: high.fullScaleStep + 1 },
         words: `${formatQuantity(low.toneHz, 'Hz')} clips from ${low.fullScaleStep + 1} on, ${formatQuantity(high.toneHz, 'Hz')} only from ${high.fullScaleStep + 1} (${low.settingsCase.name.toLowerCase()}).`,
-        next: `Something lifts the range around ${formatQuantity(low.toneHz, 'Hz')}: look for loudness, boost or an equaliser that is still on.`,
+        next: `Something boosts the range around ${formatQuantity(low.toneHz, 'Hz')}: check for loudness, bass boost or an equaliser still switched on.`,
       },
     ];
   });

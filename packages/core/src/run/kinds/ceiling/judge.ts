@@ -23,7 +23,7 @@ export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement
   const used = tables.curves.filter(({ settingsCase, rows }) => settingsCase.used && rows.length > 0);
   const read: Action = { kind: 'read', reading: 'source-voltage', unit: 'V' };
   if (used.length === 0 && tables.staleReasons.length > 0) {
-    const next = 'Go up the volume again with the settings as they are now.';
+    const next = 'Raise the volume again with the present settings.';
     return { status: 'stale', figures, action: read, findings: [staleFinding('The volume table', tables.staleReasons, next)] };
   }
   if (used.length === 0) return { status: 'open', figures, action: read, findings: assumedFinding(chain) };
@@ -40,8 +40,8 @@ export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement
       code: 'case-missing',
       grade: 'note',
       figures: { caseId: id },
-      words: `“${name}” is likely to be used and has no ceiling yet.`,
-      next: 'Set the source that way and go up the volume again.',
+      words: `“${name}” will probably be used but has no ceiling yet.`,
+      next: 'Set the source that way and raise the volume again.',
     })),
     ...flatFinding(now),
     ...claimFinding(subject, chain, tables.curves),

@@ -96,7 +96,13 @@ export function judgeCoils({ channel }: ChannelNow, now: Situation): Judgement<C
     status: 'done',
     figures,
     findings: [
-      { code: 'coils-sound', grade: 'good', figures: { coils: coils.length }, words: 'Every coil is sound.', next: leadsWords(coils) },
+      {
+        code: 'coils-sound',
+        grade: 'good',
+        figures: { coils: coils.length },
+        words: 'Every coil reads correctly.',
+        next: leadsWords(coils),
+      },
     ],
   };
 }
@@ -109,8 +115,8 @@ function coilFinding(coil: MeteredCoil, coils: readonly MeteredCoil[]): Finding 
     code: 'coil-behind-capacitor',
     grade: 'attention',
     figures: finding.figures,
-    words: `${who}: no path, and this driver sits behind a capacitor, which an ohmmeter never sees through.`,
-    next: 'Put the probes on the driver’s own terminals, behind the capacitor, and read again.',
+    words: `${who}: open circuit, because this driver is behind a capacitor that blocks the ohmmeter.`,
+    next: 'Put the probes on the driver’s own terminals, after the capacitor, and read again.',
   };
 }
 
@@ -130,8 +136,8 @@ function ownWinding(channel: Channel, coils: readonly MeteredCoil[]): Finding | 
     code: 'coils-winding',
     grade: 'attention',
     figures: { lowestRatio: lowest, highestRatio: highest },
-    words: `All coils read alike, ${read}, if not what is usual for ${nominal}: that is their winding, not a fault.`,
-    next: `Take it as their winding: ${nominal} stays, and the whole is predicted from what they read. Or mend the driver’s figure, if the label says another one.`,
+    words: `All coils read ${read}, which is unusual for ${nominal} but consistent: this is how they are wound, not a fault.`,
+    next: `Accept it as the winding: the nominal ${nominal} stays and predictions use the measured value. If the label says otherwise, correct the driver’s impedance.`,
     action: { kind: 'take-winding', channelId: channel.id, channel: { drivers } },
   };
 }
@@ -139,8 +145,8 @@ function ownWinding(channel: Channel, coils: readonly MeteredCoil[]): Finding | 
 function leadsWords(coils: readonly MeteredCoil[]): string {
   const leads = [...new Set(coils.map(({ reading }) => reading?.conditions.leadOhm ?? 0))];
   return leads.every((ohm) => ohm === 0)
-    ? 'No lead resistance was taken off; at such low figures it counts.'
-    : `Leads of ${leads.map(plainFigure).join(' and ')} Ω are taken off.`;
+    ? 'No lead resistance was subtracted. It matters at such low values.'
+    : `Leads of ${leads.map(plainFigure).join(' and ')} Ω subtracted.`;
 }
 
 function unlikeCoils({ drivers }: Channel, coils: readonly MeteredCoil[]): Finding[] {
@@ -153,8 +159,8 @@ function unlikeCoils({ drivers }: Channel, coils: readonly MeteredCoil[]): Findi
         code: 'coils-unlike',
         grade: 'attention',
         figures: { driverId: id, lowestOhm: lowest, highestOhm: highest },
-        words: `The coils of ${name} read ${ohms.map((ohm) => formatQuantity(ohm, 'ohm')).join(' and ')}: too far apart for one driver.`,
-        next: 'Read both again with the jumpers off; shorted turns read low.',
+        words: `The coils of ${name} read ${ohms.map((ohm) => formatQuantity(ohm, 'ohm')).join(' and ')}: too different for one driver.`,
+        next: 'Read both again with the jumpers removed. Shorted turns read low.',
       },
     ];
   });

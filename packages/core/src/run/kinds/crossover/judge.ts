@@ -113,7 +113,7 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
           code: 'filter-changed',
           grade: 'stale',
           figures: { thenHz: proof.outdated.cornerHz, nowHz: filter.cornerHz },
-          words: `The voltages were read for ${filterWords(proof.outdated)}; it is now ${filterWords(filter)}.`,
+          words: `The voltages were read with ${filterWords(proof.outdated)}. The filter is now ${filterWords(filter)}.`,
           next: 'Read them again.',
         },
       ],
@@ -138,7 +138,7 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
       code: 'corner-accepted',
       grade: 'good',
       figures: { cornerHz: found.cornerHz, order: found.order },
-      words: `Taken as it is: ${inShort(found)}. What follows counts with that.`,
+      words: `Accepted as measured: ${inShort(found)}. Later steps use this value.`,
     };
     return { status: 'done', figures, findings: [taken, ...words] };
   }
@@ -160,7 +160,7 @@ function missingFinding({ points, fitPoints }: FilterProof): Finding[] {
       code: 'voltages-missing',
       grade: 'note',
       figures: { missing },
-      words: missing === 1 ? 'One more voltage is needed for a verdict.' : `${missing} more voltages are needed for a verdict.`,
+      words: missing === 1 ? 'One more voltage is needed.' : `${missing} more voltages are needed.`,
       action: READ,
     },
   ];
@@ -200,8 +200,8 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
             code: 'setting-suspected',
             grade: 'attention',
             figures: { cause: suspect.cause },
-            words: `The voltages are what they would be if ${suspect.words}${suspects.length > 1 ? `, or if ${suspects[1]!.words}` : ''}.`,
-            next: 'Look at the gear, put it right, and read the voltages again.',
+            words: `The voltages look as if ${suspect.words}${suspects.length > 1 ? `, or ${suspects[1]!.words}` : ''}.`,
+            next: 'Check the gear, correct it, and read the voltages again.',
           },
         ];
   if (fit.verdict === 'not-a-filter') {
@@ -238,8 +238,8 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
           words: `Ambiguous: ${candidates
             .slice(0, 3)
             .map((each) => `${FAMILY_NAMES[each.family]} ${inShort(each)}`)
-            .join(' or ')} fit these voltages alike.`,
-          next: 'Read one more, where they differ most.',
+            .join(' or ')} fit these voltages equally well.`,
+          next: 'Read one more frequency, where they differ most.',
         },
         ...suspicion,
       ],
@@ -254,7 +254,7 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
             code: 'slopes-alike',
             grade: 'note' as const,
             figures: { order: found.order },
-            words: `${orders.map((order) => 6 * order).join(' and ')} dB per octave fit alike; the one that was set is taken.`,
+            words: `${orders.map((order) => 6 * order).join(' and ')} dB per octave fit equally well. The set slope is used.`,
           },
         ]
       : fit.verdict === 'good' && found.family !== filter.family && isSlopeRight
@@ -263,7 +263,7 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
               code: 'other-family',
               grade: 'note' as const,
               figures: { family: found.family, setFamily: filter.family },
-              words: `Its alignment is ${FAMILY_NAMES[found.family]}, not ${FAMILY_NAMES[filter.family]}: the phase where it meets its neighbour is another one.`,
+              words: `Its alignment is ${FAMILY_NAMES[found.family]}, not ${FAMILY_NAMES[filter.family]}: so its phase at the crossover is different.`,
             },
           ]
         : [];
@@ -286,7 +286,7 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
         grade: 'attention',
         figures,
         words: `${really}, ${slope}${isSlopeRight ? '' : ` instead of ${6 * filter.order}`}.`,
-        next: isSlopeRight ? dialAdvice(step, found, now) : 'Look at the slope switch; then read the voltages again.',
+        next: isSlopeRight ? dialAdvice(step, found, now) : 'Check the slope switch, then read the voltages again.',
       },
       ...doubt,
     ],
@@ -300,7 +300,7 @@ function dialAdvice(step: CrossoverStep, found: FittedFilter, now: Situation): s
   const dial = dialOfFilter(now, step);
   const setting = dial === undefined ? undefined : nearestSetting(dial, aimHz);
   const place = dial === undefined || setting === undefined ? `a setting of ${formatQuantity(aimHz, 'Hz')}` : settingWords(dial, setting);
-  return `Try ${place}, and read the voltages again; or take it as it is.`;
+  return `Try ${place}, then read the voltages again, or accept it as measured.`;
 }
 
 const LEFT_OUT_WORDS: Record<NonNullable<ProofPoint['leftOut']>, string> = {
@@ -336,8 +336,8 @@ function bandFindings({ proposedHz, leftOut, proof }: CrossoverFigures, settings
         code: 'passband-out-of-reach',
         grade: 'note',
         figures: { highestHz: settings.meter.highestHz },
-        words: `This meter is good ${meterBandWords(settings.meter)}: it does not see this filter’s passband.`,
-        next: 'Capture a sweep at the terminals instead, or take a meter that goes higher.',
+        words: `This meter is good ${meterBandWords(settings.meter)}: it cannot read this filter’s passband.`,
+        next: 'Capture a sweep at the terminals instead, or use a meter with more bandwidth.',
       },
     ];
   }
@@ -346,7 +346,7 @@ function bandFindings({ proposedHz, leftOut, proof }: CrossoverFigures, settings
       code: 'tones-left-out',
       grade: 'note',
       figures: { tones: byMeter.length },
-      words: `Frequencies that the meter cannot read (${meterBandWords(settings.meter)}) are left out of the proposal.`,
+      words: `Frequencies that the meter cannot read (${meterBandWords(settings.meter)}) are not proposed.`,
     },
   ];
 }

@@ -208,8 +208,8 @@ function judgeDelay(step: Step<'delay', DelaySubject>, now: Situation): Judgemen
       words: `No ${from === 'tape' ? 'distance' : 'sweep'} yet: ${missing.map(({ name }) => name).join(', ')}.`,
       next:
         from === 'tape'
-          ? 'Measure from each driver to the listener’s head, and type it.'
-          : 'Record the sweep of each channel alone, the source’s line on the second channel of the recording.',
+          ? 'Measure from each driver to the listener’s head and enter the distance.'
+          : 'Record the sweep of each channel alone, with the source’s line signal on the second recording channel.',
     };
     return {
       status: 'open',
@@ -229,8 +229,8 @@ function judgeDelay(step: Step<'delay', DelaySubject>, now: Situation): Judgemen
       code: 'delays-stale',
       grade: 'stale',
       figures: {},
-      words: `Entered were: ${mark?.basisWords ?? 'other delays'}. They are now: ${basis.words}.`,
-      next: 'Enter them anew in the processor, and tick it.',
+      words: `You entered: ${mark?.basisWords ?? 'other delays'}. Now they should be: ${basis.words}.`,
+      next: 'Enter the new delays in the processor and tick it.',
     };
     return { status: 'stale', figures, findings: [stale, ...findings], action };
   }
@@ -239,7 +239,7 @@ function judgeDelay(step: Step<'delay', DelaySubject>, now: Situation): Judgemen
     code: 'delays-entered',
     grade: 'good',
     figures: {},
-    words: `All arrive together, as far as ${from === 'tape' ? 'a tape measure says' : 'their sweeps say'}.`,
+    words: `All drivers arrive together, by ${from === 'tape' ? 'tape measure' : 'sweep'}.`,
   };
   return isOff ? { status: 'out-of-tolerance', figures, findings, action } : { status: 'done', figures, findings: [done, ...findings] };
 }
@@ -264,7 +264,7 @@ function loneFinding(now: Situation): Finding[] {
       grade: 'attention',
       figures: { channels: last.analysis.channels.length },
       words,
-      next: 'Record two channels at once: the microphone on the first, the source’s line on the second.',
+      next: 'Record two channels at once: microphone on the first, the source’s line signal on the second.',
     },
   ];
 }
@@ -285,8 +285,8 @@ function apartFindings(rows: readonly DelayRow[]): Finding[] {
             code: 'tape-and-sweep-apart',
             grade: 'attention' as const,
             figures: { apartSecond },
-            words: `${name}: tape and sweep are ${fixed(Math.abs(apartSecond) * 1000, 2)} ms apart, ${fixed(Math.abs(apartSecond) * 34_300, 0)} cm of way.`,
-            next: 'Measure it again: from the driver that plays to the listener’s head, and with all delays at 0.',
+            words: `${name}: tape and sweep are ${fixed(Math.abs(apartSecond) * 1000, 2)} ms apart, or ${fixed(Math.abs(apartSecond) * 34_300, 0)} cm.`,
+            next: 'Measure again from the playing driver to the listener’s head, with all delays at 0.',
           },
         ];
   });
@@ -302,8 +302,8 @@ function seatFindings(rows: readonly DelayRow[]): Finding[] {
       code: 'seats-compromise',
       grade: 'note',
       figures: { offSecond },
-      words: `Between two heads: ${most.name} is ${fixed(offSecond * 1000, 2)} ms off at either of them, the others less.`,
-      next: 'For one listener alone choose that seat.',
+      words: `Between two heads: ${most.name} is ${fixed(offSecond * 1000, 2)} ms off for either listener, the others less.`,
+      next: 'To tune for one listener, choose that seat.',
     },
   ];
 }
@@ -315,8 +315,8 @@ function lateFindings(rows: readonly DelayRow[]): Finding[] {
       code: 'delay-too-long',
       grade: 'attention',
       figures: { leftSecond, wantedSecond },
-      words: `${name} wants ${fixed(wantedSecond * 1000, 2)} ms; ${fixed(Math.abs(leftSecond) * 1000, 2)} ms are left over.`,
-      next: 'The processor’s step is too coarse, or its longest delay too short: use a finer one, or delay all the others less.',
+      words: `${name} needs ${fixed(wantedSecond * 1000, 2)} ms; the processor misses it by ${fixed(Math.abs(leftSecond) * 1000, 2)} ms.`,
+      next: 'The processor’s delay step is too coarse or its maximum too short. Use a finer step, or delay the other channels less.',
     }));
 }
 
@@ -329,8 +329,8 @@ function bassFindings(rows: readonly DelayRow[]): Finding[] {
           code: 'bass-by-phase',
           grade: 'note',
           figures: {},
-          words: `${bass.map(({ name }) => name).join(', ')}: by tape this is a beginning only.`,
-          next: `A wave of 80 Hz is ${formatQuantity(343 / 80, 'm')} long: set a subwoofer by what it and its neighbours make together at their crossover.`,
+          words: `${bass.map(({ name }) => name).join(', ')}: a tape measure is only a starting point here.`,
+          next: `An 80 Hz wave is ${formatQuantity(343 / 80, 'm')} long. Set the subwoofer by its summed response at the crossover.`,
         },
       ];
 }

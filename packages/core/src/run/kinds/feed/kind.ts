@@ -10,7 +10,7 @@ import { defineKind, type Checks, type Step } from '../../frame/stepKind.ts';
 export const feed = defineKind({
   kind: 'feed',
   stage: 'levels',
-  title: 'Line side',
+  title: 'Input routing',
   part: 'line side',
   help: 'which plug feeds which input, proved with a tone on one side alone',
   plays: 'line',
@@ -38,7 +38,7 @@ function feedChecks({ channel, amplifier }: ChannelNow, { chain: { processor } }
       ...(channel.mode === 'bridged'
         ? [{ id: 'bridged-input', words: 'the input that the manual names for bridging is fed, the other is not' }]
         : []),
-      { id: 'fader', words: 'fader and balance still move what they should, and stand in the centre again' },
+      { id: 'fader', words: 'fader and balance still work, and are back at centre' },
     ],
     basis: basisOf(
       { amplifierId: amplifier.id, terminals: channel.terminals, mode: channel.mode, output: channel.processorOutputId },
@@ -57,6 +57,6 @@ function judgeFeed(step: Step<'feed', ChannelNow>, now: Situation): Judgement<ob
     ...(basis === undefined ? {} : { basis: basis.key, basisWords: basis.words }),
   } as const;
   if (!items.every(({ id }) => ticked.has(id))) return { status: 'open', figures: {}, findings: [], action };
-  const seen: Finding = { code: 'feed-seen', grade: 'good', figures: {}, words: 'Fed by its own side, and by nothing else.' };
+  const seen: Finding = { code: 'feed-seen', grade: 'good', figures: {}, words: 'Fed by its own side only.' };
   return { status: 'done', figures: {}, findings: [seen] };
 }

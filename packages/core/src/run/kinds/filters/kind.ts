@@ -14,7 +14,7 @@ export const filters = defineKind({
   stage: 'crossovers',
   title: 'Filters',
   part: 'filters',
-  help: 'a channel’s filters set and looked at, before its first tone',
+  help: 'a channel’s filters set and confirmed before its first tone',
   plays: 'nothing',
   intakes: [],
   dependsOn: [],
@@ -50,8 +50,8 @@ function judgeFilters(step: Step<'filters', ChannelNow>, now: Situation): Judgem
           code: 'ticks-stale',
           grade: 'stale',
           figures: { then: mark.basis ?? '', now: basis.key },
-          words: `This was ticked for: ${mark.basisWords ?? 'another setting'}. It is now: ${basis.words}.`,
-          next: 'Set it on the gear, look again, tick again.',
+          words: `Ticked for: ${mark.basisWords ?? 'another setting'}. Now: ${basis.words}.`,
+          next: 'Set it on the gear, check it and tick it again.',
         },
         ...own,
       ],
@@ -59,6 +59,11 @@ function judgeFilters(step: Step<'filters', ChannelNow>, now: Situation): Judgem
   }
   if (isStop) return { status: 'stop', figures: {}, findings: own, action };
   if (!areFiltersConfirmed(channel, now)) return { status: 'open', figures: {}, findings: own, action };
-  const seen: Finding = { code: 'filters-seen', grade: 'good', figures: {}, words: 'Set and looked at: tones may play on this channel.' };
+  const seen: Finding = {
+    code: 'filters-seen',
+    grade: 'good',
+    figures: {},
+    words: 'Filters set and checked. Tones may play on this channel.',
+  };
   return { status: 'done', figures: {}, findings: [seen, ...own] };
 }

@@ -62,8 +62,8 @@ function judgeFlat(step: Step<'flat', FlatSubject>, now: Situation): Judgement<F
       code: 'ticks-stale',
       grade: 'stale',
       figures: { then: mark.basis, now: basis.key },
-      words: `This was ticked for: ${mark.basisWords ?? 'another source'}. It is now: ${basis.words}.`,
-      next: 'Make this one neutral, and tick it again.',
+      words: `Ticked for: ${mark.basisWords ?? 'another source'}. Now: ${basis.words}.`,
+      next: 'Set it to neutral and tick it again.',
     };
     return { status: 'stale', figures, findings: [stale], action };
   }
@@ -72,8 +72,8 @@ function judgeFlat(step: Step<'flat', FlatSubject>, now: Situation): Judgement<F
     code: 'control-not-neutral',
     grade: 'attention',
     figures: { control: id, value },
-    words: `${name} stands at ${value}: every figure that follows holds for that setting alone.`,
-    next: 'Set it to neutral, or keep it on purpose and find the ceiling with it.',
+    words: `${name} is at ${value}: all later readings apply to that setting only.`,
+    next: 'Set it to neutral, or keep it deliberately and find the ceiling with it.',
   }));
   if (items.some(({ ticked }) => !ticked)) return { status: 'open', figures, findings, action };
   if (bent.length > 0) return { status: 'out-of-tolerance', figures, findings, action };
@@ -85,7 +85,7 @@ function judgeFlat(step: Step<'flat', FlatSubject>, now: Situation): Judgement<F
         code: 'flat',
         grade: 'good',
         figures: { controls: items.length },
-        words: 'Everything neutral. These settings are written down with every reading from here on.',
+        words: 'All controls neutral. These settings are saved with every reading from now on.',
       },
     ],
   };

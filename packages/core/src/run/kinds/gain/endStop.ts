@@ -47,19 +47,20 @@ export function shortAndCleanVolt(step: ChannelNow, now: Situation): number | un
 /** The tick stands for the voltage that it was given at: turned down later, it is asked for anew. */
 export const endStopCheck = (volt: number): Check => ({
   id: `gain-at-end-${volt.toPrecision(2)}`,
-  words: `gain knob at its end stop, at ${formatQuantity(volt, 'V')}`,
+  words: `gain knob at its end stop, reading ${formatQuantity(volt, 'V')}`,
 });
 
 /** What it means, and the ways out. */
 export function endStopFinding({ amplifier }: ChannelNow, volt: number, differenceDb: number, now: Situation): Finding {
   const { source } = now.chain;
-  const feed = source.workingVolume < source.volumeSteps ? 'a higher working volume, where the source stays clean there' : 'more voltage';
-  const sensitivity = amplifier.inputMinVolt === undefined ? '' : ` It wants ${formatQuantity(amplifier.inputMinVolt, 'V')} at least.`;
+  const feed = source.workingVolume < source.volumeSteps ? 'a higher working volume if the source stays clean there,' : 'more voltage';
+  const sensitivity =
+    amplifier.inputMinVolt === undefined ? '' : ` This amplifier needs at least ${formatQuantity(amplifier.inputMinVolt, 'V')}.`;
   return {
     code: 'gain-at-end',
     grade: 'note',
     figures: { voltageRms: volt, differenceDb },
-    words: `Clean under load, and ${formatQuantity(-differenceDb, 'dB')} short: it stands still at ${formatQuantity(volt, 'V')}. With the gain at its end stop the signal into this amplifier is too weak.${sensitivity}`,
-    next: `Tick the end stop to keep it so; or feed it more: ${feed}, or a hotter output.`,
+    words: `Clean under load, and ${formatQuantity(-differenceDb, 'dB')} short: it stays at ${formatQuantity(volt, 'V')}. With the gain at maximum, the input signal is too weak.${sensitivity}`,
+    next: `Tick the end stop to accept this, or feed it more: ${feed} or a hotter output.`,
   };
 }

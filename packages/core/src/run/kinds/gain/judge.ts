@@ -107,7 +107,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
           grade: 'attention',
           figures: { voltageRms: reading.value },
           words: 'The meter reads nothing.',
-          next: 'Check that the tone plays, the meter is on AC volts, and the probes sit on this channel’s terminals.',
+          next: 'Check that the tone plays, the meter is on AC volts and the probes are on this channel’s terminals.',
           action: read,
         },
       ],
@@ -139,19 +139,19 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
   const trace = tracesAt(now, stepId('gain', step.channel.id), 'load').at(-1);
   const shown = trace?.analysis.channels[trace.channelIndex];
   if (shown === undefined) {
-    const words = 'By scope: load on, short bursts, the gain up until the tops just begin to flatten.';
+    const words = 'Setting by scope: load connected, short bursts, raise the gain until the peaks just start to flatten.';
     return {
       status: 'open',
       figures: {},
       action,
       findings: [
-        { code: 'scope-first', grade: 'note', figures: {}, words, next: 'Capture the output, and again after each turn.', action },
+        { code: 'scope-first', grade: 'note', figures: {}, words, next: 'Capture the output, and again after each adjustment.', action },
       ],
     };
   }
   // A capture in parts of full scale has no voltage to go by.
   if (shown.clipping.verdict !== 'clean' || shown.warnings.includes('uncalibrated')) {
-    const words = 'The last capture does not say at which voltage this channel is clean, or begins to flatten.';
+    const words = 'The last capture does not show at which voltage this channel is clean or starts to flatten.';
     return {
       status: 'out-of-tolerance',
       figures: {},
@@ -162,7 +162,7 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
           grade: 'attention',
           figures: { verdict: shown.clipping.verdict },
           words,
-          next: 'Capture five cycles or more of the tone, in volts, with the load on.',
+          next: 'Capture at least five cycles of the tone, in volts, with the load connected.',
           action,
         },
       ],
@@ -178,7 +178,7 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
         code: 'scope-clean',
         grade: 'attention',
         figures: { voltageRms: shown.voltageRms },
-        words: `Clean at ${formatQuantity(shown.voltageRms, 'V')}: not at its ceiling yet.`,
+        words: `Clean at ${formatQuantity(shown.voltageRms, 'V')}: not at the ceiling yet.`,
         next: `Turn the gain up ${formatQuantity(SCOPE_STEP_DB, 'dB')}, then capture again.`,
         action: up,
       },
@@ -192,7 +192,7 @@ const SCOPE_STEP_DB = 1;
 const gainPairRule = ({ settings: { rules } }: Situation): PairRule => ({
   toleranceDb: rules.toleranceDb,
   mend: (wantedVolt, byDb) => ({
-    next: `Bring this one to ${formatQuantity(wantedVolt, 'V')}.`,
+    next: `Bring this channel to ${formatQuantity(wantedVolt, 'V')}.`,
     action: { kind: 'turn-gain', byDb, to: wantedVolt, unit: 'V' },
   }),
 });
@@ -217,8 +217,8 @@ function gainFinding({ inputMinVolt, inputMaxVolt }: Amplifier, advice: GainAdvi
       grade: 'good',
       figures,
       words: withinMeterOnly
-        ? `On target: ${signedDb(differenceDb)} is less than this meter can tell apart.`
-        : `On target: ${signedDb(differenceDb)} from the figure.`,
+        ? `On target: ${signedDb(differenceDb)} is below what this meter can resolve.`
+        : `On target: ${signedDb(differenceDb)}.`,
     };
   }
   const turn =
@@ -253,20 +253,20 @@ function stuckFinding(step: ChannelNow, own: readonly LoadReading[], advice: Gai
     code: 'voltage-stuck',
     grade: 'attention',
     figures: { voltageRms: last },
-    words: `Three readings stand still at ${formatQuantity(last, 'V')}: if the gain went up in between, the amplifier is clipping or limiting before the target, or its gain is at its end stop.`,
-    next: 'Stop turning. Capture the output under load: where it flattens is what this amplifier makes with this supply.',
+    words: `Three readings stay at ${formatQuantity(last, 'V')}. If you raised the gain in between, the amplifier clips or limits below the target, or its gain is at maximum.`,
+    next: 'Stop turning. Capture the output under load: the voltage where it flattens is this amplifier’s limit on this supply.',
     action:
       loadAtGain(now.settings.rules) === 'on' ? { kind: 'capture', judged: 'tone' } : { kind: 'go', to: stepId('proof', step.channel.id) },
   };
 }
 
 export const HELD_WORDS: Readonly<Record<HeldBy, string>> = {
-  rating: 'what the amplifier makes',
+  rating: 'the amplifier’s rating',
   supply: 'its supply',
-  drivers: 'what the drivers take',
-  'fuse-rule': 'its fuses, a guess',
-  onset: 'its first flattening under load',
-  wish: 'your wish',
+  drivers: 'the drivers’ rating',
+  'fuse-rule': 'its fuses (an estimate)',
+  onset: 'the clipping onset under load',
+  wish: 'your power limit',
 };
 
 /** Told with the formula, and no news beside the step. */
@@ -283,7 +283,7 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'held-by',
       grade: 'note',
       figures: { by: first.by, powerWatt: first.powerWatt, nextBy: second.by, nextWatt: second.powerWatt },
-      words: `${watt(first.powerWatt)}: held there by ${HELD_WORDS[first.by]}. Without that, ${HELD_WORDS[second.by]} would hold it at ${watt(second.powerWatt)}.`,
+      words: `${watt(first.powerWatt)}: limited by ${HELD_WORDS[first.by]}. Without that, ${HELD_WORDS[second.by]} would limit it to ${watt(second.powerWatt)}.`,
     });
   }
   if (power.amplifierBasis === 'guess') {
@@ -291,8 +291,8 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'power-guessed',
       grade: 'attention',
       figures: { powerWatt: power.amplifierWatt },
-      words: 'No rating is known: ten watts for an ampere of fuse is a guess.',
-      next: 'Set it by scope, or prove it with captures under load before you trust it.',
+      words: 'No rating entered. Ten watts per ampere of fuse is only an estimate.',
+      next: 'Set it by scope, or prove it with captures under load.',
     });
   }
   const { ratedWatt } = power;
@@ -301,8 +301,8 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'rating-not-made',
       grade: 'attention',
       figures: { onsetVolt: onset.volt, ratedWatt },
-      words: `Under this load it flattens at ${formatQuantity(onset.volt, 'V')}, ${watt(onset.volt ** 2 / channel.loadOhm)}: it does not make the ${watt(ratedWatt)} of its rating with this supply.`,
-      next: 'The target is kept below the flattening. Look at the supply under load if it is to make more.',
+      words: `Into this load it clips at ${formatQuantity(onset.volt, 'V')}, ${watt(onset.volt ** 2 / channel.loadOhm)}: less than its rated ${watt(ratedWatt)} on this supply.`,
+      next: 'The target stays below that onset. To get more, check the supply voltage under load.',
     });
   }
   if (onset !== undefined && ratedWatt !== undefined && rules.gainBy === 'scope') {
@@ -311,7 +311,7 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'by-meter',
       grade: 'note',
       figures: { ratedVolt, onsetVolt: onset.volt },
-      words: `By its rating it would be ${formatQuantity(ratedVolt, 'V')}, ${signedDb(voltageRatioDb(ratedVolt, onset.volt))} against the first flattening.`,
+      words: `By its rating the target would be ${formatQuantity(ratedVolt, 'V')}, ${signedDb(voltageRatioDb(ratedVolt, onset.volt))} relative to the clipping onset.`,
     });
   }
   if (power.fuse?.verdict === 'short' && power.fuse.currentAmpere !== undefined && amplifier.fuseAmpere !== undefined) {
@@ -320,8 +320,8 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'fuses-short',
       grade: 'attention',
       figures: { currentAmpere, fuseAmpere: amplifier.fuseAmpere },
-      words: `${watt(power.powerWatt)} ask for ${plainFigure(currentAmpere)} A at ${plainFigure(USUAL_SUPPLY.voltage)} V and ${100 * USUAL_SUPPLY.efficiency} %; the fuses carry ${plainFigure(amplifier.fuseAmpere)} A.`,
-      next: 'Fuses or rating are not what they say: prove it under load, and never put in larger fuses than the manual names.',
+      words: `${watt(power.powerWatt)} needs ${plainFigure(currentAmpere)} A at ${plainFigure(USUAL_SUPPLY.voltage)} V and ${100 * USUAL_SUPPLY.efficiency} % efficiency, but the fuses are rated ${plainFigure(amplifier.fuseAmpere)} A.`,
+      next: 'Either the fuses or the rating are wrong. Prove it under load, and never fit larger fuses than the manual allows.',
     });
   }
   if (sagDb > 0) {
@@ -329,7 +329,7 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'sag-counted',
       grade: 'note',
       figures: { sagDb },
-      words: `The load takes ${formatQuantity(sagDb, 'dB')} off what is set without it, by the proof: the target counts that in.`,
+      words: `Under load the voltage drops ${formatQuantity(sagDb, 'dB')}, as the proof showed. The target allows for it.`,
     });
   }
   if (channel.blendDb !== undefined && channel.blendDb > 0) {
@@ -337,7 +337,7 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'blended',
       grade: 'note',
       figures: { blendDb: channel.blendDb },
-      words: `Set ${formatQuantity(channel.blendDb, 'dB')} below its ceiling on purpose.`,
+      words: `Set ${formatQuantity(channel.blendDb, 'dB')} below its ceiling by your level trim.`,
     });
   }
   if (channel.remoteAt !== undefined) {
@@ -345,7 +345,7 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'remote-down',
       grade: 'note',
       figures: {},
-      words: `Its remote knob stands at ${channel.remoteAt} in everyday use; this gain is set with the knob turned up fully, so that it stays clean wherever it is turned to.`,
+      words: `The remote knob is at ${channel.remoteAt} in everyday use. Set this gain with the knob fully up, so that it stays clean at any position.`,
     });
   }
   return findings;
@@ -364,11 +364,11 @@ function caseFindings({ channel }: ChannelNow, now: Situation): Finding[] {
       code: 'case-overdrives',
       grade: 'note',
       figures: { caseId: settingsCase.id, liftDb, ...(safeStep === undefined ? {} : { safeStep }) },
-      words: `“${settingsCase.name}” lifts what comes in here by ${formatQuantity(liftDb, 'dB')}: with it this channel clips at volume ${source.workingVolume}.`,
+      words: `“${settingsCase.name}” raises the input here by ${formatQuantity(liftDb, 'dB')}: with it this channel clips at volume ${source.workingVolume}.`,
       next:
         safeStep === undefined
-          ? 'Whoever sets the source that way keeps the volume so much lower.'
-          : `With it the volume is clean up to ${safeStep}; the owner is to know that.`,
+          ? 'With that setting, keep the volume that much lower.'
+          : `With it the volume is clean up to ${safeStep}. Tell the owner.`,
     },
   ];
 }
@@ -387,12 +387,12 @@ function nearFindings({ toneHz, loss }: ChannelNow): Finding[] {
       grade: 'attention',
       figures: { toneHz, lossDb: loss.db, ...(loss.betterHz === undefined ? {} : { betterHz: loss.betterHz }) },
       words: isFar
-        ? `${tone} lies outside of what this channel plays: the filters take ${taken} off it.`
-        : `${tone} is too near a corner to set this gain with: the filters take ${taken} off it, and a dial a little off changes that much.`,
+        ? `${tone} is outside this channel’s range: its filters attenuate it by ${taken}.`
+        : `${tone} is too close to a filter corner to set this gain: the filters attenuate it by ${taken}, and a small dial error changes that a lot.`,
       next:
         loss.betterHz === undefined
           ? 'Prove the filters first.'
-          : `Take ${formatQuantity(loss.betterHz, 'Hz')} for this channel, or prove the filters first.`,
+          : `Use ${formatQuantity(loss.betterHz, 'Hz')} for this channel, or prove the filters first.`,
     },
   ];
 }
@@ -404,8 +404,8 @@ function meterFindings({ toneHz }: ChannelNow, { settings: { meter } }: Situatio
       code: 'meter-out-of-band',
       grade: 'attention',
       figures: { toneHz, highestHz: meter.highestHz },
-      words: `The meter is good to ${formatQuantity(meter.highestHz, 'Hz')} and the tone is ${formatQuantity(toneHz, 'Hz')}: it may read low.`,
-      next: 'Take a lower tone in the house rules, or use the scope.',
+      words: `The tone is ${formatQuantity(toneHz, 'Hz')}, but the meter is only accurate to ${formatQuantity(meter.highestHz, 'Hz')}: it may read low.`,
+      next: 'Choose a lower tone in the house rules, or use the scope.',
     },
   ];
 }

@@ -75,10 +75,10 @@ export function toneRowFindings(step: ChannelNow, set: LoadReading, now: Situati
       code: entry.restDb > 0 ? 'tone-boosted' : 'tone-lost',
       grade: entry.restDb > 0 ? 'attention' : 'note',
       figures: { toneHz: entry.toneHz, differenceDb: entry.differenceDb, filtersDb: entry.filtersDb, restDb: entry.restDb },
-      words: `${formatQuantity(entry.toneHz, 'Hz')} reads ${signedDb(entry.differenceDb)} against the tone of the gain. ${toneRowWords(entry)}`,
+      words: `${formatQuantity(entry.toneHz, 'Hz')} reads ${signedDb(entry.differenceDb)} relative to the gain tone. ${toneRowWords(entry)}`,
       next:
         entry.restDb > 0
-          ? 'Turn it flat at the amplifier, or set the gain with this tone.'
-          : 'Enter that filter in the chain, or leave it: nothing clips by it.',
+          ? 'Set it flat at the amplifier, or set the gain with this tone.'
+          : 'Enter that filter in the chain, or leave it: it causes no clipping.',
     }));
 }

@@ -72,8 +72,8 @@ function judgeHandover(step: Step<'handover', HandoverSubject>, now: Situation):
             code: 'volume-unknown',
             grade: 'note',
             figures: { cases: unmeasured.length },
-            words: `No safe volume is known for ${unmeasured.join(', ')}: the sheet says to leave it off.`,
-            next: 'Find its ceiling, or take the setting out of the chain.',
+            words: `No safe volume is known for ${unmeasured.join(', ')}: the owner’s sheet says to leave it off.`,
+            next: 'Find its ceiling, or remove the setting from the chain.',
           },
         ];
   const action = {
@@ -86,8 +86,8 @@ function judgeHandover(step: Step<'handover', HandoverSubject>, now: Situation):
       code: 'handed-over-before',
       grade: 'stale',
       figures: {},
-      words: 'It was handed over before something was set otherwise.',
-      next: 'Sign the next sheet, and hand that over: the old one says what no longer holds.',
+      words: 'Settings changed after the handover.',
+      next: 'Sign a new sheet and hand it over: the old one is out of date.',
       action,
     };
     return { status: 'stale', figures, findings: [since, ...findings], action };
@@ -96,6 +96,6 @@ function judgeHandover(step: Step<'handover', HandoverSubject>, now: Situation):
   return {
     status: 'done',
     figures,
-    findings: [{ code: 'handed-over', grade: 'good', figures: {}, words: 'Handed over as it is set now.' }, ...findings],
+    findings: [{ code: 'handed-over', grade: 'good', figures: {}, words: 'Handed over with the present settings.' }, ...findings],
   };
 }

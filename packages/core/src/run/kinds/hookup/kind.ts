@@ -63,9 +63,9 @@ function judgeHookup(step: Step<'hookup', ChannelNow>, now: Situation): Judgemen
           figures: { then: mark.basis, now: basis.key },
           words:
             mark.basisWords === basis.words
-              ? 'The wires were joined otherwise when this was ticked.'
-              : `This was ticked for ${mark.basisWords ?? 'something else'}; it is now ${basis.words}.`,
-          next: 'Switch off, look again, tick again.',
+              ? 'The wiring has changed since this was ticked.'
+              : `Ticked for ${mark.basisWords ?? 'something else'}. Now: ${basis.words}.`,
+          next: 'Switch off, check again and tick it again.',
         },
         verdict,
       ],

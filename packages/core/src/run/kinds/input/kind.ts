@@ -156,8 +156,8 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
           code: 'capture-unjudged',
           grade: 'attention',
           figures: { verdict: clipping?.verdict ?? 'none' },
-          words: 'The capture cannot be judged.',
-          next: 'Choose a larger range, capture five cycles or more while the tone plays.',
+          words: 'This capture cannot be judged.',
+          next: 'Choose a larger range and capture at least five cycles while the tone plays.',
           action: { kind: 'capture', judged: 'tone' },
         }
       : {
@@ -165,7 +165,7 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
           grade: 'attention',
           figures: { verdict: clipping.verdict, byDb },
           words: 'The input clips at the working volume.',
-          next: 'Turn the input level down a little, and capture again.',
+          next: 'Turn the input level down slightly and capture again.',
           action: { kind: 'turn-input', byDb },
         };
     return {
@@ -177,7 +177,7 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
   }
   // Ticked anew, it stands, whatever an older capture said.
   if (isTicked) {
-    const done: Finding = { code: 'input-set', grade: 'good', figures: {}, words: 'Just under its own clipping at the working volume.' };
+    const done: Finding = { code: 'input-set', grade: 'good', figures: {}, words: 'Input set just below clipping at the working volume.' };
     return { status: 'done', figures: {}, findings: [done, ...level] };
   }
   if (isTickStale || traceReasons.length > 0) {
@@ -193,8 +193,8 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
           code: isTickStale ? 'ticks-stale' : 'stale',
           grade: 'stale',
           figures: { reasons: Math.max(1, traceReasons.length) },
-          words: `The input level no longer counts: ${why}.`,
-          next: 'Raise it to the light and back again.',
+          words: `The input level is out of date: ${why}.`,
+          next: 'Raise it until the clip light comes on, then back it off.',
         },
       ],
     };
@@ -213,9 +213,9 @@ function caseNote(hot: HottestCase | undefined): Finding[] {
       figures: { caseId: settingsCase.id, ...(liftDb === undefined ? {} : { liftDb }) },
       words:
         liftDb === undefined
-          ? `“${settingsCase.name}” is likely to be used, and how much it lifts this output is not measured.`
-          : `“${settingsCase.name}” is likely to be used and lifts this output by ${formatQuantity(liftDb, 'dB')}: the input is set with it, or it clips there.`,
-      next: 'Set the source that way for this step, and back to flat after it.',
+          ? `“${settingsCase.name}” will probably be used, but its boost at this output is not measured.`
+          : `“${settingsCase.name}” will probably be used and boosts this output by ${formatQuantity(liftDb, 'dB')}. Set the input with it on, or it clips.`,
+      next: 'Set the source that way for this step, then back to flat.',
     },
   ];
 }
@@ -229,8 +229,8 @@ function levelNote({ toneLevelDbfs }: HouseRules): Finding[] {
       code: 'tone-below-full-scale',
       grade: 'note',
       figures: { toneLevelDbfs },
-      words: `The tone is recorded ${size} under full scale: music goes ${size} higher.`,
-      next: `After the light goes out take the input back ${size} more, or use a tone at full scale.`,
+      words: `The tone is recorded ${size} below full scale, so music reaches ${size} higher.`,
+      next: `After the light goes out, turn the input down another ${size}, or use a full-scale tone.`,
     },
   ];
 }

@@ -78,7 +78,7 @@ function judgeListening(_step: Step<'listening', ListeningSubject>, now: Situati
     code: 'heard-fine',
     grade: 'good',
     figures: { passages: passages.length },
-    words: 'Every passage was heard through what is set now, and is fine.',
+    words: 'Every passage sounds right with the present settings.',
   };
   return { status: 'done', figures, findings: [fine, ...findings] };
 }
@@ -102,7 +102,7 @@ function findingOf({ passage, words, state, last }: PassageState): Finding[] {
         grade: 'attention',
         figures: { passage },
         words: `Not right${said}. ${words}.`,
-        next: known?.next ?? 'Change one thing at a time, and hear it again.',
+        next: known?.next ?? 'Change one thing at a time, then listen again.',
       },
     ];
   if (state === 'other-setting')
@@ -111,8 +111,8 @@ function findingOf({ passage, words, state, last }: PassageState): Finding[] {
         code: 'heard-before',
         grade: 'stale',
         figures: { passage },
-        words: `${words}: heard before something was set otherwise${said}.`,
-        next: 'Hear it again.',
+        words: `${words}: heard before the settings changed${said}.`,
+        next: 'Listen again.',
       },
     ];
   return [];

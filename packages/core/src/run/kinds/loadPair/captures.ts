@@ -43,15 +43,15 @@ export function captureFindings({ off, on }: PairCaptures): Finding[] {
         code: 'flat-without-load',
         grade: 'attention',
         figures,
-        words: 'The tops are flat without any load already: not the load takes them, but the amplifier’s rails or what comes before it.',
-        next: 'Turn the gain down until the capture without load is clean, then take both again.',
+        words: 'The peaks are flat even without a load, so the amplifier’s rails or something upstream clips, not the load.',
+        next: 'Turn the gain down until the unloaded capture is clean, then repeat both.',
         action: turnDown(without.estimatedOverdriveDb),
       },
     ];
   }
   if (without.verdict !== 'clean') return [unclear(figures)];
   if (withLoad.verdict === 'clean') {
-    return [{ code: 'clean-both-ways', grade: 'good', figures, words: 'Clean without the load and with it.' }];
+    return [{ code: 'clean-both-ways', grade: 'good', figures, words: 'Clean with and without the load.' }];
   }
   if (!isFlat(withLoad.verdict)) return [unclear(figures)];
   const byDb = downBy(withLoad.estimatedOverdriveDb);
@@ -60,8 +60,9 @@ export function captureFindings({ off, on }: PairCaptures): Finding[] {
       code: 'flat-under-load-only',
       grade: 'attention',
       figures: { ...figures, byDb },
-      words: 'Clean without the load, flat with it: the current or the supply gives out, where a voltage without load shows nothing.',
-      next: `Come down by ${formatQuantity(byDb, 'dB')} or more, then take both again.`,
+      words:
+        'Clean unloaded but clipped under load: the amplifier runs out of current or supply voltage. An unloaded voltage cannot show this.',
+      next: `Turn down ${formatQuantity(byDb, 'dB')} or more, then repeat both captures.`,
       action: turnDown(withLoad.estimatedOverdriveDb),
     },
   ];
@@ -75,7 +76,7 @@ const unclear = (figures: Finding['figures']): Finding => ({
   code: 'pair-captures-unclear',
   grade: 'note',
   figures,
-  words: 'One of the captures cannot be judged for clipping: what the load does to the wave cannot be said.',
-  next: 'Take it again: the whole wave within the scope’s range, a few dozen cycles, this step’s tone.',
+  words: 'One capture cannot be judged for clipping, so the effect of the load is unknown.',
+  next: 'Capture again: the whole wave within the scope’s range, a few dozen cycles of this step’s tone.',
   action: { kind: 'capture', judged: 'tone' },
 });

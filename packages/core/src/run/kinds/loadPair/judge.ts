@@ -84,7 +84,7 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
   const silent = readings.find(({ value }) => value <= 0);
   if (silent !== undefined) {
     const action = read(silent === unloaded ? 'pair-unloaded' : 'pair-loaded');
-    const next = 'Check that the tone plays, the meter is on AC volts, and the probes sit on this channel’s terminals.';
+    const next = 'Check that the tone plays, the meter is on AC volts and the probes are on this channel’s terminals.';
     const nothing: Finding = { code: 'reads-nothing', grade: 'attention', figures: {}, words: 'The meter reads nothing.', next, action };
     return { status: 'out-of-tolerance', figures, findings: [nothing], action };
   }
@@ -116,8 +116,8 @@ function judgeFall({ dropDb, sourceOhm }: Sag, figures: LoadPairFigures): Judgem
     code: 'drops-too-far',
     grade: 'attention',
     figures: { dropDb, sourceOhm },
-    words: `The load takes ${formatQuantity(dropDb, 'dB')} off: more than half the power, which an amplifier in order does not lose. What other loads would get cannot be said.`,
-    next: 'See that the knob stayed where it was, that the load’s leads sit tight and the supply holds up, and that the amplifier shows no fault; then read both again.',
+    words: `The voltage drops ${formatQuantity(dropDb, 'dB')} under load. A healthy amplifier never loses half its power, so other loads cannot be predicted from this.`,
+    next: 'Check that the gain was not moved, the load leads are tight, the supply holds and the amplifier shows no fault. Then read both again.',
     action,
   };
   return { status: 'out-of-tolerance', figures, findings: [finding], action };
@@ -128,7 +128,7 @@ function pairFinding({ dropDb, sourceOhm }: Sag): Finding {
     code: 'pair-read',
     grade: dropDb > NOTABLE_DROP_DB ? 'note' : 'good',
     figures: { dropDb, sourceOhm },
-    words: `The load takes ${formatQuantity(dropDb, 'dB')} off, as ${formatQuantity(sourceOhm, 'ohm')} in the amplifier and its supply would.`,
+    words: `The voltage drops ${formatQuantity(dropDb, 'dB')} under load, equal to ${formatQuantity(sourceOhm, 'ohm')} in the amplifier and its supply.`,
   };
 }
 
@@ -152,8 +152,8 @@ function judgeRise(
     code: 'loaded-above-unloaded',
     grade: 'attention',
     figures: { ...figures, differenceDb, loadOhm: hangingOhm(channel) },
-    words: `With the load on the voltage is ${formatQuantity(differenceDb, 'dB')} higher than without: no load does that. The knob or the volume was turned in between.`,
-    next: 'Read both again, nothing touched between them.',
+    words: `The loaded voltage is ${formatQuantity(differenceDb, 'dB')} above the unloaded one, which is impossible: the gain or volume was changed in between.`,
+    next: 'Read both again without touching anything in between.',
     action,
   };
   return { status: 'out-of-tolerance', figures: known, findings: [finding], action };

@@ -108,7 +108,7 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
       grade: 'attention',
       figures: { hertz: odd.hertz },
       words: `${formatQuantity(odd.hertz, 'Hz')}: ${odd.phase!.advice}`,
-      next: 'Void what is wrong, or read them again.',
+      next: 'Void the wrong reading, or read them again.',
     };
     return { status: 'out-of-tolerance', figures, findings: [finding], action: readAction('level-both') };
   }
@@ -119,7 +119,7 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
     const isOld =
       PARTS.some((part) => readingsAt(now, step.id, part, 'air').length > 0) &&
       tones.every(({ lowerDb, upperDb }) => lowerDb === undefined && upperDb === undefined);
-    const findings = isOld ? [staleFinding('What was measured', ['volume, filters or source changed since'], 'Read all three anew.')] : [];
+    const findings = isOld ? [staleFinding('What was measured', ['volume, filters or source changed since'], 'Read all three again.')] : [];
     return { status: isOld ? 'stale' : 'open', figures, findings, action: readAction(next.part) };
   }
   const { stepSecond = USUAL_DELAY_STEP_SECOND, longestSecond } = now.chain.listening ?? {};
@@ -140,8 +140,8 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
         code: 'earlier-was-better',
         grade: 'attention',
         figures: { lossDb, bestDb: best.lossDb },
-        words: `Another setting was ${fixed(best.lossDb - lossDb, 1)} dB better: ${neighbourSettingWords(best.setting, names)}.`,
-        next: 'Set it back, in the processor and here.',
+        words: `An earlier setting was ${fixed(best.lossDb - lossDb, 1)} dB better: ${neighbourSettingWords(best.setting, names)}.`,
+        next: 'Restore it in the processor and here.',
         action: alignAction(step, now, best.setting),
       },
     );
@@ -155,8 +155,8 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
         code: 'not-together',
         grade: 'attention',
         figures: { lossDb, promisesDb, delaySecond: alignment.best.delaySecond, isReversed: alignment.best.isReversed },
-        words: `Together they lose ${fixed(-lossDb, 1)} dB of what they could make.`,
-        next: `Try ${neighbourSettingWords(alignment.best, names)}: ${signedDb(promisesDb)} by what was measured. Then read both again.`,
+        words: `Together they are ${fixed(-lossDb, 1)} dB below what they could reach.`,
+        next: `Try ${neighbourSettingWords(alignment.best, names)}: it should gain ${signedDb(promisesDb)}. Then read both again.`,
         action: alignAction(step, now, alignment.best),
       },
     );
@@ -170,14 +170,14 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
             code: 'together',
             grade: 'good',
             figures: { lossDb },
-            words: `They add where they meet: ${lossDb > -0.05 ? 'nothing' : `${fixed(-lossDb, 1)} dB`} is lost.`,
+            words: `They sum at the crossover: ${lossDb > -0.05 ? 'no loss' : `${fixed(-lossDb, 1)} dB lost`}.`,
           }
         : {
             code: 'best-of-trials',
             grade: 'note',
             figures: { lossDb, trials: trials.length },
-            words: `This is the best that was found: ${fixed(-lossDb, 1)} dB are lost on average.`,
-            next: 'More than a delay and a polarity is in the way here: the cabin, other slopes, or another corner.',
+            words: `Best setting found: ${fixed(-lossDb, 1)} dB lost on average.`,
+            next: 'Delay and polarity alone cannot fix the rest. Try other slopes or another corner; the cabin also plays a part.',
           },
     ],
   };
@@ -195,8 +195,8 @@ function apartFinding({ hertz, lowerDb, upperDb }: MeetingTone, { lower, upper }
     code: 'levels-apart',
     grade: 'attention',
     figures: { hertz, apartDb },
-    words: `At ${formatQuantity(hertz, 'Hz')} ${lower} and ${upper} are ${fixed(apartDb, 0)} dB apart: how they add says nothing of their phase.`,
-    next: 'Read both alone again; if they are so, one is muted, or their levels want setting first.',
+    words: `At ${formatQuantity(hertz, 'Hz')} ${lower} and ${upper} are ${fixed(apartDb, 0)} dB apart, so their sum does not show their phase.`,
+    next: 'Read each alone again. If the readings hold, one is muted, or the levels must be set first.',
   };
 }
 

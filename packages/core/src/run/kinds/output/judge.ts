@@ -108,7 +108,7 @@ export function judgeOutput(subject: OutputSubject, now: Situation): Judgement<O
           grade: 'attention',
           figures: { voltageRms: reading.value },
           words: 'The meter reads nothing.',
-          next: 'Check that the tone plays, the meter is on AC volts, and the probes sit on this output’s centre pin and shell.',
+          next: 'Check that the tone plays, the meter is on AC volts and the probes are on this output’s centre pin and shell.',
           action,
         },
       ],
@@ -134,8 +134,8 @@ function levelFinding({ target }: OutputSubject, { verdict, differenceDb, within
         grade: 'good',
         figures,
         words: withinMeterOnly
-          ? `On target: ${signedDb(differenceDb)} is less than this meter can tell apart.`
-          : `On target: ${signedDb(differenceDb)} from the figure.`,
+          ? `On target: ${signedDb(differenceDb)} is below what this meter can resolve.`
+          : `On target: ${signedDb(differenceDb)}.`,
       },
     ];
   }
@@ -162,7 +162,7 @@ function schoolFinding(
       code: 'set-with-tone',
       grade: 'note',
       figures: { settingVolt, fullScaleVolt: fullScaleVoltRms },
-      words: `${formatQuantity(settingVolt, 'V')} with this tone are ${formatQuantity(fullScaleVoltRms, 'V')} with music at full scale: the amplifiers’ gains are set for that.`,
+      words: `${formatQuantity(settingVolt, 'V')} with this tone equals ${formatQuantity(fullScaleVoltRms, 'V')} with full-scale music. The amplifier gains are set for that.`,
     },
   ];
 }
@@ -178,8 +178,8 @@ function wishFinding({ target, processor }: OutputSubject): Finding[] {
       figures: { wishedVolt: processor.outputVolt, mostVolt: target.fullScaleVoltRms, limitedBy: target.limitedBy },
       words:
         target.limitedBy === 'amplifier'
-          ? `${wish} were wished for; the amplifier’s input takes ${most} at most.`
-          : `${wish} were wished for; the processor gives ${most} clean at most.`,
+          ? `You asked for ${wish}, but the amplifier input accepts ${most} at most.`
+          : `You asked for ${wish}, but the processor gives ${most} clean at most.`,
     },
   ];
 }
@@ -205,8 +205,8 @@ function matchFindings(subject: OutputSubject, reading: LineReading, now: Situat
         code: 'other-output-off',
         grade: 'note',
         figures: { otherId: other.output.id, differenceDb },
-        words: `${pair}: ${signedDb(differenceDb)} apart, and ${other.output.name} is the one that is off.`,
-        next: `Nothing to do here: bring ${other.output.name} to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
+        words: `${pair}: ${signedDb(differenceDb)} apart, and ${other.output.name} is the one to correct.`,
+        next: `Leave this output. Bring ${other.output.name} to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
       });
     } else {
       apart.push({
@@ -214,7 +214,7 @@ function matchFindings(subject: OutputSubject, reading: LineReading, now: Situat
         grade: 'attention',
         figures: { otherId: other.output.id, differenceDb },
         words: `${pair}: ${signedDb(differenceDb)} apart.`,
-        next: `Bring this one to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
+        next: `Bring this output to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
         action: {
           kind: 'turn-output',
           byDb: voltageRatioDb(subject.target.settingVolt, reading.value),

@@ -89,8 +89,8 @@ function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): 
       code: 'polarity-stale',
       grade: 'stale',
       figures: { then: mark.basis, now: basis.key },
-      words: `${driver.name} was wired otherwise when this was found.`,
-      next: 'Look once more which way it moves.',
+      words: `${driver.name} has been rewired since this was checked.`,
+      next: 'Check again which way the cone moves.',
     };
     return { status: 'stale', figures: recorded, findings: [stale], action };
   }
@@ -106,8 +106,8 @@ function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): 
       figures: { way: way ?? '' },
       words:
         step.channel.isReversed === true
-          ? `${driver.name} moves as the chain has it, reversed on purpose${how}.`
-          : `${driver.name} pushes out on plus${how}.`,
+          ? `${driver.name} moves as entered in the chain, deliberately reversed${how}.`
+          : `${driver.name} moves outward on plus${how}.`,
     };
     return { status: 'done', figures, findings: [good] };
   }
@@ -117,16 +117,16 @@ function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): 
           code: 'polarity-reversed',
           grade: 'attention',
           figures: { way: way ?? '' },
-          words: `${driver.name} is reversed${how}: it pulls in where the others push out.`,
-          next: 'Amplifier off: swap the two wires at this driver, then look once more.',
+          words: `${driver.name} is reversed${how}: it moves in while the others move out.`,
+          next: 'Amplifier off: swap the two wires at this driver, then check again.',
           action,
         }
       : {
           code: 'polarity-unclear',
           grade: 'attention',
           figures: { way: way ?? '' },
-          words: `${driver.name}: it could not be told${how}.`,
-          next: 'Try another way: a touch shows what an ear does not.',
+          words: `${driver.name}: no clear result${how}.`,
+          next: 'Try another method: touch shows what the ear misses.',
           action,
         };
   return { status: 'out-of-tolerance', figures, findings: [finding], action };
@@ -161,7 +161,7 @@ function pulseContradicts(
     code: 'pulse-contradicts',
     grade: 'attention',
     figures: { found, byPulse: only },
-    words: `${driver.name} is written down as ${found}, and its newest recorded pulse shows the other way.`,
-    next: 'Record it once more, or write down what it shows; void the recording where it is of another driver.',
+    words: `${driver.name} is entered as ${found}, but its latest pulse recording shows the opposite.`,
+    next: 'Record it again or change the entry. Void the recording if it is of another driver.',
   };
 }

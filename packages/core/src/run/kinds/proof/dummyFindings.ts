@@ -29,7 +29,7 @@ function apart(dummyOhm: number, loadOhm: number): Finding {
     code: 'dummy-apart',
     grade: 'attention',
     figures: { dummyOhm, loadOhm },
-    words: `The dummy load has ${formatQuantity(dummyOhm, 'ohm')}, the drivers ${formatQuantity(loadOhm, 'ohm')}: ${isLighter ? 'what is clean on the lighter load may clip on the drivers' : 'it asks for more current than the drivers do, and clips earlier'}.`,
+    words: `The dummy load is ${formatQuantity(dummyOhm, 'ohm')}, the drivers ${formatQuantity(loadOhm, 'ohm')}: ${isLighter ? 'a clean result on the lighter load may clip with the drivers' : 'it draws more current than the drivers and clips earlier'}.`,
     next: `Prove it with the drivers, or with a resistor of about ${formatQuantity(loadOhm, 'ohm')}.`,
     action: { kind: 'describe', what: 'dummyOhm' },
   };
@@ -42,8 +42,8 @@ function clampAgrees(dummyOhm: number, foundOhm: number): Finding[] {
       code: 'dummy-current-apart',
       grade: 'attention',
       figures: { dummyOhm, foundOhm },
-      words: `Voltage and current make ${formatQuantity(foundOhm, 'ohm')} of a dummy load of ${formatQuantity(dummyOhm, 'ohm')}.`,
-      next: 'See that the clamp sits round one wire, on AC, and that the drivers are off; a resistor that is hot reads a little more, never a third.',
+      words: `Voltage and current give ${formatQuantity(foundOhm, 'ohm')}, but the dummy load is ${formatQuantity(dummyOhm, 'ohm')}.`,
+      next: 'Check that the clamp is on AC around one wire and the drivers are disconnected. A hot resistor reads slightly higher, never by a third.',
       action: { kind: 'read', reading: 'clamp-current', unit: 'A' },
     },
   ];
@@ -56,21 +56,26 @@ function heat(powerWatt: number, ratedWatt: number): Finding {
   const takes = `The dummy load takes ${formatQuantity(powerWatt, 'W')}, rated ${formatQuantity(ratedWatt, 'W')}`;
   switch (found.kind) {
     case 'steady':
-      return { code: 'dummy-heat', grade: 'note', figures, words: `${takes}: it bears that for long, and burns a hand all the same.` };
+      return {
+        code: 'dummy-heat',
+        grade: 'note',
+        figures,
+        words: `${takes}: it can take that continuously, but it will still burn your hand.`,
+      };
     case 'bursts':
       return {
         code: 'dummy-heat',
         grade: 'note',
         figures: { ...figures, burstSecond: found.burstSecond, pauseSecond: found.pauseSecond },
-        words: `${takes}: bursts of ${found.burstSecond} s at most, ${found.pauseSecond} s of rest after each. It burns a hand for minutes.`,
+        words: `${takes}: bursts of ${found.burstSecond} s at most, then ${found.pauseSecond} s rest. It stays hot enough to burn you for minutes.`,
       };
     case 'too-small':
       return {
         code: 'dummy-too-small',
         grade: 'attention',
         figures,
-        words: `${takes}: that is more than ten times its rating. It can crack, open or set fire to what it lies on.`,
-        next: 'Take a larger one, or several; a resistor that opened under load leaves the amplifier unloaded, and the proof worth nothing.',
+        words: `${takes}: that is more than ten times its rating. It can crack, go open circuit or set fire to what it lies on.`,
+        next: 'Use a larger one, or several. If it goes open circuit, the amplifier runs unloaded and the proof is worthless.',
         action: { kind: 'describe', what: 'dummyWatt' },
       };
   }

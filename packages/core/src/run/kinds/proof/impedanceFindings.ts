@@ -25,8 +25,8 @@ export function impedanceFindings({ channel, amplifier, toneHz, plannedOhm }: Ch
       code: 'impedance-low',
       grade: 'attention',
       figures: { ohm: lowest.ohm, hertz: lowest.hertz },
-      words: `The load falls to ${formatQuantity(lowest.ohm, 'ohm')} at ${formatQuantity(lowest.hertz, 'Hz')}: less than a load has there that this amplifier takes.`,
-      next: 'Wire it higher, or play nothing loud around that frequency.',
+      words: `The load drops to ${formatQuantity(lowest.ohm, 'ohm')} at ${formatQuantity(lowest.hertz, 'Hz')}: below this amplifier’s minimum there.`,
+      next: 'Choose a higher-impedance wiring, or play nothing loud around that frequency.',
     });
   }
   if (taken === undefined) {
@@ -34,7 +34,7 @@ export function impedanceFindings({ channel, amplifier, toneHz, plannedOhm }: Ch
       code: 'impedance-unknown',
       grade: 'note',
       figures: { hertz: toneHz },
-      words: `The impedance that was entered does not reach ${formatQuantity(toneHz, 'Hz')}.`,
+      words: `The entered impedance curve does not reach ${formatQuantity(toneHz, 'Hz')}.`,
     });
   } else if (taken.riseRatio > NOTABLE_RISE || taken.riseRatio < 1 / NOTABLE_RISE) {
     const power = `${formatQuantity(taken.powerWatt, 'W')}${taken.isApparent ? ' at the most' : ''}`;
@@ -42,11 +42,11 @@ export function impedanceFindings({ channel, amplifier, toneHz, plannedOhm }: Ch
       code: 'impedance-rise',
       grade: 'note',
       figures: { ohm: taken.ohm, riseRatio: taken.riseRatio, powerWatt: taken.powerWatt, currentAmpere: taken.currentAmpere },
-      words: `At ${formatQuantity(toneHz, 'Hz')} the load is ${formatQuantity(taken.ohm, 'ohm')}, ${fixed(taken.riseRatio, 1)} times its nominal: it takes ${power}, not the ${formatQuantity((taken.ohm * taken.currentAmpere) ** 2 / loadOhm, 'W')} of ${formatQuantity(loadOhm, 'ohm')}.`,
+      words: `At ${formatQuantity(toneHz, 'Hz')} the load is ${formatQuantity(taken.ohm, 'ohm')}, ${fixed(taken.riseRatio, 1)} times nominal: it takes ${power}, not the ${formatQuantity((taken.ohm * taken.currentAmpere) ** 2 / loadOhm, 'W')} of ${formatQuantity(loadOhm, 'ohm')}.`,
       next:
         plannedOhm > loadOhm
-          ? `By the house’s rule the gain is set for ${formatQuantity(plannedOhm, 'ohm')}: elsewhere in its range the load may ask for more current.`
-          : 'Nothing to mend: at another tone it takes more. The gain stays set for the nominal load.',
+          ? `By the house rule the gain is set for ${formatQuantity(plannedOhm, 'ohm')}. Elsewhere in its range the load may draw more current.`
+          : 'No action needed: at other tones it takes more power. The gain stays set for the nominal load.',
     });
   }
   return findings;

@@ -90,7 +90,7 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
           code: 'no-capture',
           grade: 'note',
           figures: {},
-          words: 'No capture yet: a voltage alone does not show clipping.',
+          words: 'No capture yet. A voltage alone does not show clipping.',
           next: 'Drop a capture of the output under load.',
           action: capture,
         }
@@ -102,7 +102,7 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
             grade: 'note' as const,
             figures: {},
             words: 'No voltage under load yet.',
-            next: 'Read the meter with the load on.',
+            next: 'Read the meter with the load connected.',
             action: read,
           },
         ]
@@ -186,7 +186,7 @@ function raisedFinding(loaded: LoadReading, gainReading: LoadReading): Finding[]
       code: 'loaded-above-unloaded',
       grade: 'attention',
       figures: { loadedVolt: loaded.value, unloadedVolt: gainReading.value },
-      words: `The voltage under load is ${rise} above the ${formatQuantity(gainReading.value, 'V')} that was set without it: the gain or the volume was turned up in between.`,
+      words: `The voltage under load is ${rise} above the ${formatQuantity(gainReading.value, 'V')} set without load: the gain or volume was turned up in between.`,
       next: 'Set the gain again, then repeat the proof.',
       action: { kind: 'go', to: gainReading.stepId },
     },
@@ -207,8 +207,8 @@ export function sameLevelFinding(loaded: LoadReading, trace: LoadTrace): Finding
         code: 'capture-uncalibrated',
         grade: 'note',
         figures: {},
-        words: 'The capture is in parts of full scale, not in volts: whether it was taken at this level cannot be said.',
-        next: 'Capture while the meter still shows this voltage, or give the full scale in volts.',
+        words: 'The capture is in fractions of full scale, not volts, so its level cannot be checked.',
+        next: 'Capture while the meter shows this voltage, or enter the recorder’s full scale in volts.',
       },
     ];
   }
@@ -223,11 +223,11 @@ export function sameLevelFinding(loaded: LoadReading, trace: LoadTrace): Finding
       code: 'capture-level-apart',
       grade: 'attention',
       figures: factor === undefined ? figures : { ...figures, probeFactor: factor },
-      words: `The meter reads ${formatQuantity(loaded.value, 'V')} and the capture shows ${formatQuantity(channel.voltageRms, 'V')} on the same terminals: one of them is not of this level.`,
+      words: `The meter reads ${formatQuantity(loaded.value, 'V')} and the capture shows ${formatQuantity(channel.voltageRms, 'V')} on the same terminals: one of them is not from this level.`,
       next:
         factor === undefined
           ? 'Capture again while the meter shows the voltage, or read the meter again.'
-          : `A probe factor of ${factor} would explain it: take it over, or capture again.`,
+          : `A probe factor of ${factor} would explain it. Apply it, or capture again.`,
       action: again,
     },
   ];
@@ -255,7 +255,7 @@ function traceFinding(trace: LoadTrace): Finding {
   const channel = trace.analysis.channels[trace.channelIndex];
   const again: Action = { kind: 'capture', judged: 'tone' };
   if (channel === undefined) {
-    const words = 'The capture holds no such channel.';
+    const words = 'The capture has no such channel.';
     return { code: 'no-channel', grade: 'attention', figures: { channel: trace.channelIndex }, words, action: again };
   }
   const { verdict, estimatedOverdriveDb } = channel.clipping;
@@ -270,8 +270,8 @@ function traceFinding(trace: LoadTrace): Finding {
         code: 'capture-onset',
         grade: 'attention',
         figures,
-        words: `The tops just begin to flatten${thd}.`,
-        next: `Turn the gain down ${formatQuantity(ONSET_STEP_DB, 'dB')}, a hair’s breadth, and capture again.`,
+        words: `The peaks just start to flatten${thd}.`,
+        next: `Turn the gain down ${formatQuantity(ONSET_STEP_DB, 'dB')}, and capture again.`,
         action: { kind: 'turn-gain', byDb: -ONSET_STEP_DB },
       };
     case 'clipped':
@@ -279,8 +279,8 @@ function traceFinding(trace: LoadTrace): Finding {
         code: 'capture-clipped',
         grade: 'attention',
         figures,
-        words: `The output is clipped under load${thd}, driven about ${formatQuantity(overdrive, 'dB')} too far.`,
-        next: `Turn the gain down ${formatQuantity(overdrive, 'dB')} or more, read the voltage again, then capture again.`,
+        words: `The output clips under load${thd}, overdriven by about ${formatQuantity(overdrive, 'dB')}.`,
+        next: `Turn the gain down ${formatQuantity(overdrive, 'dB')} or more, read the voltage, then capture again.`,
         action: { kind: 'turn-gain', byDb: -overdrive },
       };
     case 'distorted':
@@ -288,8 +288,8 @@ function traceFinding(trace: LoadTrace): Finding {
         code: 'capture-distorted',
         grade: 'attention',
         figures,
-        words: `The output is distorted without flat tops${thd}.`,
-        next: 'Look upstream: the source’s own ceiling, its tone controls, a faulty output stage.',
+        words: `The output is distorted, but the peaks are not flat${thd}.`,
+        next: 'Check upstream: the source’s ceiling, its tone controls, or a faulty output stage.',
         action: again,
       };
     case 'over-range':
@@ -297,8 +297,8 @@ function traceFinding(trace: LoadTrace): Finding {
         code: 'capture-over-range',
         grade: 'attention',
         figures,
-        words: 'The capture hit its own rails: it says nothing of the amplifier.',
-        next: 'Choose a larger range or a ten-to-one probe and capture again.',
+        words: 'The capture hit the recorder’s own limits, so it says nothing about the amplifier.',
+        next: 'Choose a larger range or a 10:1 probe and capture again.',
         action: again,
       };
     case 'sweep':
@@ -309,8 +309,8 @@ function traceFinding(trace: LoadTrace): Finding {
         code: 'capture-unusable',
         grade: 'attention',
         figures,
-        words: 'The capture cannot be judged: it is too short, too coarse or holds no tone.',
-        next: 'Capture five cycles or more while the tone plays.',
+        words: 'This capture cannot be judged: it is too short, too coarse or has no tone.',
+        next: 'Capture at least five cycles while the tone plays.',
         action: again,
       };
   }
@@ -327,7 +327,7 @@ function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
       code: 'drivers-overdriven',
       grade: 'attention',
       figures: { fullScaleWatt, driversWatt },
-      words: `A full-scale tone puts ${formatQuantity(fullScaleWatt, 'W')} into drivers rated ${formatQuantity(driversWatt, 'W')}.`,
+      words: `A full-scale tone delivers ${formatQuantity(fullScaleWatt, 'W')} to drivers rated ${formatQuantity(driversWatt, 'W')}.`,
       next: 'Turn the gain down, or add headroom in the house rules.',
       action: { kind: 'turn-gain', byDb: powerRatioDb(driversWatt, fullScaleWatt) },
     });
@@ -346,8 +346,8 @@ function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
       code: 'power-short',
       grade: 'note',
       figures: { fullScaleWatt, setForWatt },
-      words: `That is ${formatQuantity((100 * fullScaleWatt) / setForWatt, '%')} of what this channel was set for.`,
-      next: 'Check supply voltage and wiring under load, or accept it: 1.5 dB is hardly heard.',
+      words: `That is ${formatQuantity((100 * fullScaleWatt) / setForWatt, '%')} of this channel’s target power.`,
+      next: 'Check supply voltage and wiring under load, or accept it: 1.5 dB is barely audible.',
     });
   }
   if (drop !== undefined && drop.dropDb > NOTABLE_SAG_DB) {
@@ -355,7 +355,7 @@ function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
       code: 'sags',
       grade: 'note',
       figures: { dropDb: drop.dropDb, sourceOhm: drop.sourceOhm },
-      words: `The load pulls the output down ${formatQuantity(drop.dropDb, 'dB')}, as ${formatQuantity(drop.sourceOhm, 'ohm')} in the amplifier and its supply would.`,
+      words: `The output drops ${formatQuantity(drop.dropDb, 'dB')} under load, equal to ${formatQuantity(drop.sourceOhm, 'ohm')} in the amplifier and its supply.`,
     });
   }
   return findings;

@@ -70,7 +70,7 @@ export function supplyFindings(step: ChannelNow, supply: SupplyRead | undefined,
       grade: 'attention',
       figures: { restVolt, loadedVolt },
       words: `The supply drops ${drop} at the amplifier’s own terminals while the tone plays.`,
-      next: 'That is wire, fuse, earth or battery, not the amplifier: measure along the wire to find where it is lost.',
+      next: 'The cause is the power wire, fuse, ground or battery, not the amplifier. Measure along the wire to find the loss.',
     });
   }
   if (loadedVolt !== undefined && loadedVolt < LOW_SUPPLY_VOLT) {
@@ -78,8 +78,8 @@ export function supplyFindings(step: ChannelNow, supply: SupplyRead | undefined,
       code: 'supply-low',
       grade: 'attention',
       figures: { loadedVolt },
-      words: `${formatQuantity(loadedVolt, 'V')} at its terminals is too little for most amplifiers.`,
-      next: 'Charge or run the engine (outdoors only: exhaust gas kills), then read again.',
+      words: `${formatQuantity(loadedVolt, 'V')} at its terminals is too low for most amplifiers.`,
+      next: 'Charge the battery or run the engine (outdoors only: exhaust gas kills), then read again.',
     });
   }
   if (loadedVolt !== undefined && amplifier.ratedAtVolt !== undefined && amplifier.isRegulated !== true && power.kind === 'known') {
@@ -111,8 +111,8 @@ function clipsLower(step: ChannelNow, supply: SupplyRead, fullScaleVolt: number 
       code: 'clips-at-lower-supply',
       grade: 'note',
       figures: { supplyVolt: lower.supplyVolt, cleanVolt: lower.cleanVolt, overDb: lower.overDb },
-      words: `At ${formatQuantity(lower.supplyVolt, 'V')} it would begin to flatten at about ${formatQuantity(lower.cleanVolt, 'V')}, ${formatQuantity(lower.overDb, 'dB')} below a full-scale tone at this gain.`,
-      next: 'Played with the engine off it clips so much earlier. Whoever wants it clean there keeps that as headroom.',
+      words: `At ${formatQuantity(lower.supplyVolt, 'V')} it would start to clip at about ${formatQuantity(lower.cleanVolt, 'V')}, ${formatQuantity(lower.overDb, 'dB')} below a full-scale tone at this gain.`,
+      next: 'With the engine off it clips that much earlier. To stay clean there, allow it as headroom.',
     },
   ];
 }

@@ -83,7 +83,7 @@ describe('the response of a channel', () => {
       chain,
       at(chain, (hertz) => 80 + bump(hertz, 43, 9)),
     );
-    expect(state.findings[1]!.words).toMatch(/Even within 3\sdB from [\d.]+\sHz to 180\sHz\./u);
+    expect(state.findings[1]!.words).toMatch(/Within 3\sdB from [\d.]+\sHz to 180\sHz\./u);
   });
 
   it('is not even where it is noise that was measured, however even that is', () => {
@@ -151,7 +151,7 @@ describe('the response of a channel', () => {
       at(chain, (hertz, place) => 80 + bump(hertz, 43, 8) - (place === 'left' ? bump(hertz, 70, 20) : 0)),
     );
     const hump = state.findings.find(({ code }) => code === 'hump')!;
-    expect(hump.words).toContain('in all places: the cabin');
+    expect(hump.words).toContain('at all positions: the cabin');
     expect(Math.abs(Math.log2((hump.figures.hertz as number) / 43))).toBeLessThan(1 / 12);
     const dip = state.findings.find(({ code }) => code === 'dip');
     if (dip !== undefined) expect(dip.words).toContain('leave it');

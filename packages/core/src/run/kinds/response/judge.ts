@@ -136,8 +136,8 @@ function unread(present: MeasuredCurves): Finding[] {
       code: 'no-common-range',
       grade: 'attention',
       figures: { places: present.places.length },
-      words: 'The recordings have no range in common in which all of them stand above the noise.',
-      next: 'Record again: louder, quieter surroundings, the sweep of the tone set.',
+      words: 'The recordings share no range where all of them are above the noise.',
+      next: 'Record again: louder, in quieter surroundings, with the sweep from the tone set.',
       action: { kind: 'capture', judged: 'sweep' },
     },
   ];
@@ -151,8 +151,8 @@ function gapFinding({ frequenciesHz }: LevelCurve, { fromHz, toHz }: FrequencyRa
     code: 'range-not-covered',
     grade: 'attention',
     figures: { first, last, fromHz, toHz },
-    words: `Measured from ${formatQuantity(first, 'Hz')} to ${formatQuantity(last, 'Hz')}; wanted even from ${formatQuantity(fromHz, 'Hz')} to ${formatQuantity(toHz, 'Hz')}.`,
-    next: 'Record it again, louder or in less noise; void a table that ends too early; or narrow what is wanted.',
+    words: `Measured from ${formatQuantity(first, 'Hz')} to ${formatQuantity(last, 'Hz')}; to be corrected from ${formatQuantity(fromHz, 'Hz')} to ${formatQuantity(toHz, 'Hz')}.`,
+    next: 'Record again louder or in less noise, void a table that ends too early, or narrow the range.',
     action: { kind: 'capture', judged: 'sweep' },
   };
 }
@@ -168,8 +168,8 @@ function drownedFinding(quality: readonly PlaceQuality[]): Finding | undefined {
     code: 'in-noise',
     grade: 'attention',
     figures: { first, last, underDb: worst.nearestNoise?.underDb ?? 0 },
-    words: `At “${worst.place}” the noise comes within ${fixed(Math.max(0, worst.nearestNoise?.underDb ?? 0), 0)} dB of what was heard, ${where}: what stands there is partly noise.`,
-    next: 'Engine, fan and neighbours quiet; play it louder, or the same again; or narrow what is wanted.',
+    words: `At “${worst.place}” the noise comes within ${fixed(Math.max(0, worst.nearestNoise?.underDb ?? 0), 0)} dB of the signal, ${where}: the curve there is partly noise.`,
+    next: 'Switch off engine and fan, play louder and record again, or narrow the range.',
     action: { kind: 'capture', judged: 'sweep' },
   };
 }
@@ -185,8 +185,8 @@ function distortionFinding(quality: readonly PlaceQuality[]): Finding[] {
       code: 'strained',
       grade: 'note',
       figures: { ...most },
-      words: `Distortion reaches ${fixed(most.percent, 0)} % at ${formatQuantity(most.hertz, 'Hz')}: something labours there at this level.`,
-      next: 'Play the sweep softer. Where it stays, look for a rattle, a rubbing coil, a high-pass that is missing.',
+      words: `Distortion reaches ${fixed(most.percent, 0)} % at ${formatQuantity(most.hertz, 'Hz')}: something is overloaded there at this level.`,
+      next: 'Play the sweep at a lower level. If it remains, look for a rattle, a rubbing coil or a missing high-pass.',
     },
   ];
 }
@@ -204,8 +204,8 @@ function evenness(
     code: isEven ? 'even' : 'uneven',
     grade: isEven ? 'good' : 'note',
     figures: { offDb, fromHz, toHz, ...(beforeDb === undefined ? {} : { beforeDb }) },
-    words: `${fixed(offDb, 1)} dB off what is wanted ${where}${then}.`,
-    ...(isEven ? {} : { next: 'See what is named below first; what a crossover, polarity, delay or level mends is not the equaliser’s.' }),
+    words: `${fixed(offDb, 1)} dB off target ${where}${then}.`,
+    ...(isEven ? {} : { next: 'Work through the points below first. Do not use EQ for what crossover, polarity, delay or level can fix.' }),
   };
   if (isEven || band === undefined) return [whole];
   return [
@@ -214,7 +214,7 @@ function evenness(
       code: 'even-band',
       grade: 'note',
       figures: { ...band },
-      words: `Even within ${EVEN_WITHIN_DB} dB from ${formatQuantity(band.fromHz, 'Hz')} to ${formatQuantity(band.toHz, 'Hz')}.`,
+      words: `Within ${EVEN_WITHIN_DB} dB from ${formatQuantity(band.fromHz, 'Hz')} to ${formatQuantity(band.toHz, 'Hz')}.`,
     },
   ];
 }
@@ -223,8 +223,8 @@ const worseFinding = (offDb: number, beforeDb: number): Finding => ({
   code: 'worse-than-before',
   grade: 'attention',
   figures: { offDb, beforeDb },
-  words: `${fixed(offDb, 1)} dB off what is wanted, and ${fixed(beforeDb, 1)} dB before: it was better without the change.`,
-  next: 'See that the bands stand in the gear as they stand here, that the microphone is where it was; else take them back.',
+  words: `${fixed(offDb, 1)} dB off target, and ${fixed(beforeDb, 1)} dB before: it was better without the change.`,
+  next: 'Check that the EQ is entered in the processor as shown and the microphone is where it was. Otherwise remove the bands.',
 });
 
 function featureFinding({ kind, hertz, offDb, spreadDb }: ResponseFeature, places: number): Finding {
@@ -236,18 +236,18 @@ function featureFinding({ kind, hertz, offDb, spreadDb }: ResponseFeature, place
       code: 'dip',
       grade: 'note',
       figures,
-      words: `A dip of ${size}${isOfPlace ? `, ${fixed(spreadDb, 0)} dB apart between the places: leave it` : places > 1 ? ', in all places' : ''}.`,
+      words: `A dip of ${size}${isOfPlace ? `, ${fixed(spreadDb, 0)} dB different between positions: leave it` : places > 1 ? ', at all positions' : ''}.`,
       next: isOfPlace
-        ? 'What moves with the place, no band mends: it would be wrong at the next head.'
-        : 'Two paths that cancel take what is added too: look to polarity, delay and crossover there before it is lifted.',
+        ? 'A dip that moves with the position cannot be corrected: it would be wrong at the next seat.'
+        : 'Two paths that cancel also cancel any boost. Check polarity, delay and crossover there first.',
     };
   }
   return {
     code: 'hump',
     grade: 'note',
     figures,
-    words: `A hump of ${size}${places > 1 ? (isOfPlace ? `, ${fixed(spreadDb, 0)} dB apart between the places` : ', in all places: the cabin') : ''}.`,
-    next: 'A cut there costs nothing and gives headroom back.',
+    words: `A peak of ${size}${places > 1 ? (isOfPlace ? `, ${fixed(spreadDb, 0)} dB different between positions` : ', at all positions: the cabin') : ''}.`,
+    next: 'A cut there costs nothing and gains headroom.',
   };
 }
 
@@ -255,8 +255,8 @@ const fewPlaces = (places: number, action: Action): Finding => ({
   code: 'few-places',
   grade: 'note',
   figures: { places },
-  words: places === 1 ? 'One place alone: a dip or a hump may be of this place.' : 'Two places: a third tells more.',
-  next: 'Move the microphone a hand’s breadth, and record again.',
+  words: places === 1 ? 'Only one position: a dip or peak may belong to this position.' : 'Two positions: a third tells more.',
+  next: 'Move the microphone about 10 cm and record again.',
   action,
 });
 
@@ -271,8 +271,8 @@ function calibrationFinding(calibration: readonly CurvePoint[] | undefined, { fr
       code: 'calibration-short',
       grade: 'note',
       figures: { first, last, fromHz, toHz },
-      words: `The microphone’s calibration speaks of ${formatQuantity(first, 'Hz')} to ${formatQuantity(last, 'Hz')} alone; beyond, it is taken to go on level.`,
-      next: 'Trust what lies outside of it less, or bring the whole table.',
+      words: `The microphone calibration only covers ${formatQuantity(first, 'Hz')} to ${formatQuantity(last, 'Hz')}. Beyond that it is assumed flat.`,
+      next: 'Trust the curve less outside that range, or import the full table.',
     },
   ];
 }
@@ -286,8 +286,8 @@ function boostFinding({ channel }: ChannelNow): Finding[] {
       code: 'boost-costs',
       grade: 'note',
       figures: { boostDb },
-      words: `Its bands lift up to ${formatQuantity(boostDb, 'dB')}: the target of its gain lies that much lower, so that nothing clips there.`,
-      next: 'Read its gain again against the lower target.',
+      words: `Its EQ boosts up to ${formatQuantity(boostDb, 'dB')}, so its gain target is that much lower to avoid clipping.`,
+      next: 'Set its gain again to the lower target.',
     },
   ];
 }

@@ -8,7 +8,7 @@ export const response = defineKind({
   kind: 'response',
   stage: 'response',
   title: 'Response',
-  help: 'sweeps at several places of the listener, their average against what is wanted, and an equaliser where it is wise',
+  help: 'sweeps at several listening positions, their average against the target, and EQ where it helps',
   plays: 'air',
   isOptional: true,
   intakes: [{ type: 'capture', at: 'air', judged: 'sweep' }],

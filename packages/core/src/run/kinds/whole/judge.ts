@@ -83,8 +83,8 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
           code: 'wiring-unknown',
           grade: 'attention',
           figures: { channelId: channel.id },
-          words: `How the coils of ${channel.name} are wired is not known yet.`,
-          next: 'Choose a wiring first; the meter figure follows from it.',
+          words: `The coil wiring of ${channel.name} is not entered yet.`,
+          next: 'Choose a wiring first. The expected resistance follows from it.',
           action,
         },
       ],
@@ -151,8 +151,8 @@ export function leadFinding({ settings: { meter } }: Situation): Finding[] {
           code: 'leads-unknown',
           grade: 'note',
           figures: {},
-          words: 'No lead resistance is entered yet.',
-          next: 'Touch the probes together and enter what the meter shows.',
+          words: 'No lead resistance entered.',
+          next: 'Touch the probes together and enter the reading.',
         },
       ]
     : [];

@@ -10,7 +10,7 @@ import { judgeWhole } from './judge.ts';
 export const whole = defineKind({
   kind: 'whole',
   stage: 'loads',
-  title: 'Whole wiring',
+  title: 'Load resistance',
   part: 'whole wiring',
   help: 'the whole wiring on the ohmmeter, before it touches the amplifier',
   plays: 'nothing',
