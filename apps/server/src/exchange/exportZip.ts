@@ -63,23 +63,36 @@ export async function exportZip(
   add(exportFile('README.txt', README));
   add(exportFile('schema.json', `${JSON.stringify(TuneFileSchema, null, 1)}\n`));
   const leftOut: string[] = [];
-  for (const tuneId of tuneIds) {
+  const addTune = async (tuneId: string): Promise<void> => {
     const tune = await exporter.tune(tuneId, signal).catch((error: unknown) => {
       // One that was put away since the list was read is not missed.
       if (tuneIds.length > 1 && error instanceof Problem && error.status === 404) return undefined;
       throw error;
     });
-    if (tune === undefined) continue;
+    if (tune === undefined) return;
     tunes.push({ id: tune.id, name: tune.name, folder: tune.folder });
     tune.files.forEach(add);
     leftOut.push(...tune.leftOut);
     for (const path of await addPdfs(tune, makeSheet, add)) leftOut.push(couldNotBeMade(path));
     tune.captures.forEach(capture);
+  };
+  const finish = (): void => {
+    if (leftOut.length > 0) add(exportFile('left-out.txt', `${leftOut.join('\n')}\n`));
+    const manifest: Manifest = { format: 'yield-export', version: EXPORT_VERSION, tunes, files };
+    zip.addBuffer(Buffer.from(`${JSON.stringify(manifest, null, 1)}\n`), 'manifest.json', { mtime: MTIME });
+    zip.end();
+  };
+  const [first, ...rest] = tuneIds;
+  // What is wrong from the start is answered with words; the others come while the first ones travel.
+  if (first !== undefined) await addTune(first);
+  if (rest.length === 0) finish();
+  else {
+    const others = async (): Promise<void> => {
+      for (const tuneId of rest) await addTune(tuneId);
+      finish();
+    };
+    others().catch((error: unknown) => zip.emit('error', error instanceof Error ? error : new Error(String(error))));
   }
-  if (leftOut.length > 0) add(exportFile('left-out.txt', `${leftOut.join('\n')}\n`));
-  const manifest: Manifest = { format: 'yield-export', version: EXPORT_VERSION, tunes, files };
-  zip.addBuffer(Buffer.from(`${JSON.stringify(manifest, null, 1)}\n`), 'manifest.json', { mtime: MTIME });
-  zip.end();
   if (failure !== undefined) throw failure;
   return output;
 }

@@ -209,7 +209,7 @@ describe('the Flat list', () => {
     expect(staleReasons(LOAD_STANDS_ON, flat, raised)).toEqual(['bass was at 0 and is now at +4']);
     // What nobody wrote down is not held against a reading while it is neutral; raised it may have been then, or not.
     expect(staleReasons(LOAD_STANDS_ON, at([]), flat)).toEqual([]);
-    expect(staleReasons(LOAD_STANDS_ON, at([]), raised)).toEqual(['bass stands at +4, and its earlier setting is unknown']);
+    expect(staleReasons(LOAD_STANDS_ON, at([]), raised)).toEqual(['bass is at +4, and its earlier setting is unknown']);
     expect(staleReasons(LOAD_STANDS_ON, flat, { ...flat, sourceInput: 'phone' })).toEqual([
       'the tone came from stick and now comes from phone',
     ]);
