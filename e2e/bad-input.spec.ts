@@ -182,8 +182,8 @@ test('a server that is down says so and keeps the list’s place', async ({ page
 
 test('a tune that is put away can be brought back', async ({ page }) => {
   await loadDemo(page);
-  await page.getByRole('button', { name: 'Put away Camper trailer' }).click();
+  await page.getByRole('button', { name: 'Delete Camper trailer' }).click();
   await expect(page.getByRole('link', { name: 'Camper trailer', exact: true })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await page.getByRole('button', { name: 'Restore' }).click();
   await expect(page.getByRole('link', { name: 'Camper trailer', exact: true })).toBeVisible();
 });

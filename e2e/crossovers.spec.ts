@@ -38,10 +38,10 @@ async function typeVoltages(page: Page, upTo: number, cornerHz: number, before =
 
 test('a bare tweeter is a stop, and nothing plays', async ({ page }) => {
   await openStep(page, VAN, 'gain:tweeter-left');
-  await expect(page.getByText('a tweeter with no protection from bass', { exact: false })).toBeVisible();
+  await expect(page.getByText('this tweeter has no protection from bass', { exact: false })).toBeVisible();
   await expect(page.getByRole('button', { name: /^Play/ })).toBeDisabled();
   await page.getByRole('link', { name: 'Open the crossovers' }).click();
-  await expect(findings(page)).toContainText('a tweeter with no protection from bass');
+  await expect(findings(page)).toContainText('this tweeter has no protection from bass');
 });
 
 test('a table of clicks with gaps or falling values is refused at its lines, and a good one is read', async ({ page }) => {
@@ -103,14 +103,14 @@ test('a three-way front stage with a subwoofer is planned, with the click of its
 
 test('no tone plays before a channel’s filters were looked at', async ({ page }) => {
   await openStep(page, VAN, 'gain:stage-bass');
-  await expect(verdict(page)).toContainText('Nobody has looked at the filters');
+  await expect(verdict(page)).toContainText('are not confirmed yet');
   await expect(page.getByRole('button', { name: /^Play/ })).toBeDisabled();
   const rail = page.getByRole('navigation', { name: 'Views and steps' });
   for (const id of ['tweeter-left', 'tweeter-right', 'middle-left', 'middle-right', 'door-left', 'door-right', 'stage-bass']) {
     await page.goto(page.url().replace(/\/run\/.*/, `/run/filters:${id}`));
     await expect(verdict(page)).toBeVisible();
     for (const box of await page.getByRole('main').getByRole('checkbox').all()) await box.check();
-    await expect(verdict(page)).toContainText('tones may play on this channel');
+    await expect(verdict(page)).toContainText('Tones may play on this channel');
   }
   await expect(page.getByText('LPF: click 12, switch at ×1')).toBeVisible();
   await expect(rail.getByRole('button', { name: /Crossovers/ })).toContainText('7 of 8');
@@ -192,7 +192,7 @@ test('a corner is dragged and stepped by keyboard; what is wrong with it is said
 test('a capacitor protects, and losing it is a stop again', async ({ page }) => {
   await openCrossovers(page, VAN);
   await way(page, 'Tweeter left and right').click();
-  await expect(findings(page)).toContainText('only a filter setting protects the tweeter');
+  await expect(findings(page)).toContainText('only a filter setting protects this tweeter');
   await page.getByRole('button', { name: 'Capacitor' }).click();
   await expect(findings(page)).not.toContainText('only a filter setting protects');
   const field = page.getByLabel('Capacitor in series');
@@ -200,11 +200,11 @@ test('a capacitor protects, and losing it is a stop again', async ({ page }) => 
   await field.blur();
   await expect(page.getByText(/5\.85\skHz/)).toBeVisible();
   await page.getByRole('button', { name: 'Remove the high-pass at 3.50 kHz' }).click();
-  await expect(findings(page)).not.toContainText('nothing to keep the bass');
+  await expect(findings(page)).not.toContainText('no protection from bass');
   await field.fill('');
   await field.blur();
   await expect(page.getByText('filters nothing', { exact: true })).toBeVisible();
-  await expect(findings(page)).toContainText('a tweeter with no protection from bass');
+  await expect(findings(page)).toContainText('this tweeter has no protection from bass');
   await page.getByRole('button', { name: 'Discard' }).click();
 });
 
@@ -232,14 +232,14 @@ test('what cannot be a filter is said, and a changed setting makes ticks and vol
   await expect(page.getByText('Planned here')).toHaveCount(0);
   const stepUrl = page.url().replace('/crossovers', '/run/crossover:bass-lp');
   await page.goto(stepUrl);
-  await expect(verdict(page)).toContainText('The voltages were read for Low-pass 80');
+  await expect(verdict(page)).toContainText('The voltages were read with Low-pass 80');
   await page.goto(stepUrl.replace('crossover:bass-lp', 'filters:bass'));
-  await expect(verdict(page)).toContainText('This was ticked for: Amplifier: Low-pass 80');
+  await expect(verdict(page)).toContainText('Ticked for: Amplifier: Low-pass 80');
 });
 
 test('a tone in a filter’s way is told, and one press takes a better one', async ({ page }) => {
   await openStep(page, VAN, 'gain:tweeter-left');
-  await expect(verdict(page)).toContainText('lies outside of what this channel plays');
+  await expect(verdict(page)).toContainText('is outside this channel’s range');
   await page.getByRole('button', { name: /^Take .*kHz for this channel/ }).click();
   await expect(verdict(page)).not.toContainText('lies outside');
   await page.getByRole('button', { name: /^Play/ }).click();
@@ -264,7 +264,7 @@ test('passive parts are worked out on the desk', async ({ page }) => {
   await page.getByText('Two-way network').click();
   await expect(page.getByRole('region', { name: 'Tweeter' })).toContainText(/6\.63\sµF/);
   await expect(page.getByRole('region', { name: 'Woofer' })).toContainText(/424\sµH/);
-  await expect(page.getByText('Connect the tweeter plus to minus', { exact: false })).toBeVisible();
+  await expect(page.getByText('Reverse the tweeter', { exact: false })).toBeVisible();
 });
 
 test('the bench’s dial is proved by its meter, and by a sweep where the meter does not reach', async ({ page }) => {

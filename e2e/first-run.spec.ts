@@ -32,7 +32,7 @@ test('from an empty list to one proved gain on the simulated bench', async ({ pa
   await tickAll();
   await next(/^Clean ceiling/);
   // Step by step up, until the voltage hardly rises any more.
-  const isFound = page.getByText(/is still an assumed one|and the source is clean up to/);
+  const isFound = page.getByText(/is still an assumption|but the source is clean only up to/);
   for (let volume = 20; volume <= 40 && !(await isFound.isVisible()); volume += 1) {
     await expect(page.getByText(`Meter, AC volts, volume ${volume}`)).toBeVisible();
     await page.getByLabel('Meter reads', { exact: true }).fill(await shown());

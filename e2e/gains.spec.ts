@@ -89,15 +89,15 @@ test('an amplifier that cannot make its rating ends where it is clean, and it is
     await typeReading(page, volt);
     await expect(page.getByRole('textbox', { name: /^Meter reads/ }).first()).toHaveValue('');
   }
-  await expect(verdict(page)).toContainText('Three readings stand still');
+  await expect(verdict(page)).toContainText('Three readings stay at');
   await openAt(page, tune, 'proof:sub');
   await seeTo(page);
   await typeReading(page, '25.2');
   // Driven to 28 V against rails of 24.
   await dropCapture(page, capture(28, 24));
-  await expect(verdict(page)).toContainText('clipped under load');
+  await expect(verdict(page)).toContainText('clips under load');
   await openAt(page, tune, 'gain:sub');
-  await expect(page.getByRole('main')).toContainText('it does not make the 400');
+  await expect(page.getByRole('main')).toContainText('less than its rated 400');
   await expect(verdict(page)).toContainText(/too high/);
   await typeReading(page, '24.10');
   await expect(verdict(page)).toContainText('On target');
@@ -116,11 +116,11 @@ test('a gain by scope goes up to the first flattening and back, and says what th
   await seeTo(page);
   const file = (volt: number, railVolt?: number, name = 'scope.csv') => ({ ...capture(volt, railVolt), name });
   await dropCapture(page, file(18, undefined, 'first.csv'));
-  await expect(page.getByRole('main')).toContainText('not at its ceiling yet');
+  await expect(page.getByRole('main')).toContainText('not at the ceiling yet');
   await dropCapture(page, file(22, undefined, 'second.csv'));
   await expect(page.getByRole('main')).toContainText(/Clean at 22\.0/);
   await dropCapture(page, file(25, 24, 'third.csv'));
-  await expect(page.getByRole('main')).toContainText('against the first flattening');
+  await expect(page.getByRole('main')).toContainText('relative to the clipping onset');
   await typeReading(page, '24.0');
   await expect(verdict(page)).toContainText('On target');
 });
@@ -132,16 +132,16 @@ test('bass raised on the source afterwards makes gains and proofs stale, and bac
   await openAt(page, tune, 'flat:stick');
   await expect(page.getByText(/(is|are) left\./)).toBeVisible();
   await seeTo(page);
-  await expect(page.getByText('Everything neutral.')).toBeVisible();
+  await expect(page.getByText('All controls neutral.')).toBeVisible();
   await lookAtFilters(page, tune);
   await openAt(page, tune, 'gain:sub');
   await seeTo(page);
   await typeReading(page, '28.3');
   await expect(verdict(page)).toContainText('On target');
   await openAt(page, tune, 'flat:stick');
-  await page.getByLabel('Bass stands at').fill('+4');
+  await page.getByLabel('Bass setting').fill('+4');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Bass stands at +4: every figure that follows')).toBeVisible();
+  await expect(page.getByText('Bass is at +4: all later readings')).toBeVisible();
   await openAt(page, tune, 'gain:sub');
   await expect(status(page, 'Stale')).toBeVisible();
   await expect(verdict(page)).toContainText(/Bass/i);

@@ -44,7 +44,7 @@ test('by keyboard alone: a tune from gear, its sheet signed, superseded by a fil
   await expect(page.getByRole('alert')).toContainText('Something is still open');
   await type(page.getByLabel(/What is left open/), 'everything: the gear comes on Monday');
   await page.getByRole('button', { name: 'Sign', exact: true }).press('Enter');
-  await expect(page.getByText('Issue 1 says how the tune stands.')).toBeVisible();
+  await expect(page.getByText('Issue 1 matches the tune.')).toBeVisible();
 
   // A filter is changed on another device: the sheet of this one is superseded at once.
   const { chain } = (await (await page.request.get(`/api/v1${tune}`)).json()) as { chain: { version: number; body: Chain } };
@@ -65,7 +65,7 @@ test('by keyboard alone: a tune from gear, its sheet signed, superseded by a fil
   await expect(page.getByRole('region', { name: 'Signed issues' })).toContainText(/filters\s*High-pass [\d.]+\s?Hz, .*High-pass 80/);
   await type(page.getByLabel(/What is left open/), 'the bass, until Tuesday');
   await page.getByRole('button', { name: 'Sign', exact: true }).press('Enter');
-  await expect(page.getByText('Issue 2 says how the tune stands.')).toBeVisible();
+  await expect(page.getByText('Issue 2 matches the tune.')).toBeVisible();
   // The first one stays as it was.
   await page.getByRole('button', { name: 'Look at it' }).last().press('Enter');
   await expect(page.frameLocator('iframe').getByText('Issue 1, signed by A. Tuner')).toBeVisible();
@@ -181,7 +181,7 @@ test('on paper the readings stand unfolded, and on the screen the sheet grows wi
   await expect(readings).toBeHidden();
   const height = async (): Promise<number> => (await page.locator('iframe').boundingBox())!.height;
   const folded = await height();
-  await sheet.getByText(/^Readings that this rests on/).click();
+  await sheet.getByText(/^Supporting readings/).click();
   await expect(readings).toBeVisible();
   await expect.poll(height).toBeGreaterThan(folded + 100);
 });

@@ -186,7 +186,7 @@ test('a sample rate that changes is told', async ({ app }) => {
         heldNode.port.onmessage?.(new MessageEvent('message', { data: { samples: new Float32Array(8), sampleRateHz: 22_050 } }));
       });
       await expect(page.getByRole('alert')).toContainText('sample rate changed');
-      await expect(page.getByRole('alert')).toContainText('calibrate once more');
+      await expect(page.getByRole('alert')).toContainText('recalibrate');
     },
     keepHandles,
   );
@@ -220,7 +220,7 @@ test('a sweep is recorded live: level first, progress, and a curve; cancelled, n
       await panel.getByRole('button', { name: 'Record 13 s' }).click();
       await expect(panel.getByRole('progressbar')).toBeVisible();
       await expect(page.getByRole('list', { name: 'Recorded places' })).toContainText('left ear');
-      await expect(page.getByTestId('verdict')).toContainText('dB off what is wanted');
+      await expect(page.getByTestId('verdict')).toContainText('dB off target');
       await panel.getByRole('button', { name: 'Record 13 s' }).click();
       await panel.getByRole('button', { name: 'Cancel' }).click();
       await expect(panel.getByRole('progressbar')).toBeHidden();

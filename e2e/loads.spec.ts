@@ -24,7 +24,7 @@ test('a load that is too low leads to the planner, which says what is possible',
   await expect(page.getByRole('main')).toContainText('1.33 ohm is below the lowest stereo load of 2 ohm');
   await page.getByRole('main').getByRole('link', { name: 'Plan the wiring' }).first().click();
   await expect(page.getByTestId('load')).toHaveText(/^1\.33\sΩ$/);
-  await page.getByLabel('Wished load').fill('4');
+  await page.getByLabel('Target load').fill('4');
   await expect(page.getByText('No wiring of these drivers gives 4')).toBeVisible();
   await expect(page.getByRole('listitem').filter({ hasText: /^4 drivers of two 2 Ω coils each$/ })).toBeVisible();
   await page.getByRole('radio', { name: /^12 ohm, all in series/ }).check({ force: true });
@@ -125,7 +125,7 @@ test('a wrong figure on the meter is diagnosed, the right one ends the stage, an
     await expect(page.getByText(`${letter} reads`)).toBeVisible();
     await typeReading(page, await meterShows(page));
   }
-  await expect(page.getByTestId('verdict')).toContainText('Every coil is sound');
+  await expect(page.getByTestId('verdict')).toContainText('Every coil reads correctly');
 
   await page.goto(`${TRAILER}/run/hookup:awning-right`);
   for (const check of ['amplifier switched off', 'plus on plus', 'no strand']) await page.getByRole('checkbox', { name: check }).check();

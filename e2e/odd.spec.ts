@@ -23,7 +23,7 @@ test('an odd record is told at its step and can be voided; rail, list and other 
     (reading.conditions as { network: string }).network = 'A1 and B1';
   });
   await page.goto(`${tune}/findings`);
-  const finding = page.getByText('A reading here cannot be judged, and does not count');
+  const finding = page.getByText('A reading here cannot be judged and is ignored');
   await expect(finding).toBeVisible();
   await page.goto(`${tune}/run/${stepId}`);
   await expect(finding.first()).toBeVisible();

@@ -41,17 +41,17 @@ test('a driver is found by touch with one key, and one that is reversed stays op
       .first(),
   ).toBeVisible();
   await page.keyboard.press('1');
-  await expect(page.getByTestId('verdict')).toContainText('pushes out on plus, found by touch');
+  await expect(page.getByTestId('verdict')).toContainText('moves outward on plus, found by touch');
   await page.reload();
-  await expect(page.getByTestId('verdict')).toContainText('pushes out on plus');
+  await expect(page.getByTestId('verdict')).toContainText('moves outward on plus');
   // Or its wires stay, and the chain knows of it.
   await page.keyboard.press('2');
   await page.getByRole('button', { name: 'Keep it reversed and enter it in the chain' }).click();
-  await expect(page.getByTestId('verdict')).toContainText('as the chain has it, reversed on purpose, found by touch');
+  await expect(page.getByTestId('verdict')).toContainText('as entered in the chain, deliberately reversed, found by touch');
   // Found reversed against that, and left so again: the chain has it the plain way round, as it was.
   await page.keyboard.press('2');
   await page.getByRole('button', { name: 'Keep it reversed and enter it in the chain' }).click();
-  await expect(page.getByTestId('verdict')).toContainText('pushes out on plus, found by touch');
+  await expect(page.getByTestId('verdict')).toContainText('moves outward on plus, found by touch');
 });
 
 test('what is found while an earlier answer is still on its way is nobody elseâ€™s edit', async ({ page }) => {
@@ -62,7 +62,7 @@ test('what is found while an earlier answer is still on its way is nobody elseâ€
   await openPolarity(page, 'rl');
   await page.keyboard.press('2');
   await page.getByRole('button', { name: 'Keep it reversed and enter it in the chain' }).click();
-  await expect(page.getByTestId('verdict')).toContainText('as the chain has it, reversed on purpose, found by touch');
+  await expect(page.getByTestId('verdict')).toContainText('as entered in the chain, deliberately reversed, found by touch');
   await expect(page.getByText(/^Saving /)).toHaveCount(0);
   await expect(page.getByText(/refused/)).toHaveCount(0);
 });
@@ -82,7 +82,7 @@ test('a recorded pulse tells a reversed door, an input that inverts is counted i
   await expect(page.getByRole('alert')).toBeVisible();
   // What is written down by a pulse is held against it, and the recording is kept.
   await page.getByRole('button', { name: 'Pulls in' }).click();
-  await expect(page.getByTestId('verdict')).toContainText('its newest recorded pulse shows the other way');
+  await expect(page.getByTestId('verdict')).toContainText('its latest pulse recording shows the opposite');
   await page.getByRole('button', { name: 'Pushes out' }).click();
   await expect(page.getByTestId('verdict')).toContainText('found by a pulse');
   await page.reload();
@@ -112,7 +112,7 @@ test('by ear a reversed door is narrowed down, written down for all, and answers
   }
   await expect(ear).toContainText('Reversed: Front right');
   await ear.getByRole('button', { name: 'Write it down for these drivers' }).click();
-  await expect(page.getByTestId('verdict')).toContainText('pushes out on plus, found by ear');
+  await expect(page.getByTestId('verdict')).toContainText('moves outward on plus, found by ear');
   await openPolarity(page, 'fr');
   await expect(page.getByTestId('verdict')).toContainText('is reversed, found by ear');
 });
@@ -134,11 +134,11 @@ test('delays by tape measure: entered with the tick, stale when a distance chang
   await enter('Boot bass', '2.1');
   // 1.2 m at 343 m/s, on a sample at 48 kHz.
   await expect(page.getByRole('row', { name: /^Front left/ })).toContainText('3.50 ms');
-  await expect(verdict).toContainText('by tape this is a beginning only');
+  await expect(verdict).toContainText('a tape measure is only a starting point here');
   await page.getByRole('checkbox', { name: /delays entered/ }).check();
-  await expect(verdict).toContainText('All arrive together');
+  await expect(verdict).toContainText('All drivers arrive together');
   await enter('Front left', '1.1');
-  await expect(verdict).toContainText('Entered were: Front left 3.50 ms');
+  await expect(verdict).toContainText('You entered: Front left 3.50 ms');
 });
 
 test('a subwoofer is aligned by three levels: what is read, tried, measured again, and kept', async ({ page }) => {
@@ -163,7 +163,7 @@ test('a subwoofer is aligned by three levels: what is read, tried, measured agai
   const entry = page.getByRole('main').locator('input[data-figure]').first();
   const label = page.getByRole('main').locator('form:has(input[data-figure]) .label').first();
   const take = page.getByRole('button', { name: 'Set in the processor: take it' });
-  const done = page.getByText('They add where they meet');
+  const done = page.getByText('They sum at the crossover');
   for (let move = 0; move < 40; move += 1) {
     await expect(entry.or(take).or(done).first()).toBeVisible();
     if (await done.isVisible()) break;

@@ -49,9 +49,9 @@ test('a sound-card recording is judged, and its channels are held against each o
 test('a recording that hit its own rails is laid to the recorder', async ({ page }) => {
   await openStep(page, 'Driving-school car', 'proof:right');
   await dropCapture(page, wav(1000, 1.6, 0));
-  await expect(verdict(page)).toContainText('The capture hit its own rails');
+  await expect(verdict(page)).toContainText('The capture hit the recorder’s own limits');
   await dropCapture(page, wav(1000, 0.8, 0, 0.6));
-  await expect(verdict(page)).toContainText('The output is clipped under load');
+  await expect(verdict(page)).toContainText('The output clips under load');
 });
 
 test('a scope’s rails, where they are entered, tell over range from clipping in a CSV', async ({ page }) => {
@@ -62,10 +62,10 @@ test('a scope’s rails, where they are entered, tell over range from clipping i
   );
   const file = { name: 'flat.csv', mimeType: 'text/csv', buffer: Buffer.from(`Time,CH1\n${rows.join('\n')}\n`) };
   await dropCapture(page, file);
-  await expect(verdict(page)).toContainText('clipped under load');
+  await expect(verdict(page)).toContainText('clips under load');
   await page.getByLabel('Recorder full scale').fill('8');
   await dropCapture(page, file);
-  await expect(verdict(page)).toContainText('The capture hit its own rails');
+  await expect(verdict(page)).toContainText('The capture hit the recorder’s own limits');
 });
 
 test('a wrong capture and a wrong reading are voided, and stay on the record', async ({ page }) => {

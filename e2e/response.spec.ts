@@ -35,8 +35,8 @@ test('three places, a hump named, bands proposed and taken, measured again, and 
     await drop(page, `${place}.wav`, wavOf(channel, [place]));
     await expect(recorded(page).filter({ hasText: place })).toContainText(/noise \d+ dB under it or more/);
   }
-  await expect(verdict(page)).toContainText('dB off what is wanted between');
-  await expect(verdict(page)).toContainText(/A hump of .* in all places: the cabin/);
+  await expect(verdict(page)).toContainText('dB off target between');
+  await expect(verdict(page)).toContainText(/A peak of .* at all positions: the cabin/);
   // Graphic first, then free bands: another proposal each.
   await page.getByText('Graphic, octaves', { exact: true }).click();
   await expect(page.getByTestId('proposal')).toContainText('dB after');
@@ -87,11 +87,11 @@ test('a recording without the sweep counts for nothing, and says so; bands taken
   await expect(recorded(page)).toHaveCount(0);
   const channel = await channelOf(page, tune, 'bass');
   await drop(page, 'left.wav', wavOf(channel, [PLACES[0]!]));
-  await expect(verdict(page)).toContainText('One place alone');
+  await expect(verdict(page)).toContainText('Only one position');
   await page.getByRole('button', { name: 'Use these bands' }).click();
   await expect(verdict(page)).toContainText('filters or equaliser were changed since');
   await page.getByRole('button', { name: 'Take them back' }).click();
-  await expect(verdict(page)).toContainText('One place alone');
+  await expect(verdict(page)).toContainText('Only one position');
   // Another program's table, with comments and decimal commas, for a second place; one that runs backwards is refused by its line.
   await page.getByLabel('The microphone stands at').fill('right ear');
   const table = [
@@ -131,7 +131,7 @@ test('eight microphones in one file are eight places', async ({ page }) => {
   await eighth.press('ArrowDown');
   await expect(eighth).not.toHaveAttribute('aria-label', before!);
   await expect.poll(async () => Object.keys((await chainOf(page, tune)).listening?.plan?.microphones ?? {})).toEqual(['place 8']);
-  await expect(page.getByLabel(/Response at each place/)).toBeVisible();
+  await expect(page.getByLabel(/Response at each position/)).toBeVisible();
 });
 
 test('the ear has the last word: not right, changed for it, heard again, compared blind, and all of it on the record', async ({ page }) => {
@@ -152,7 +152,7 @@ test('the ear has the last word: not right, changed for it, heard again, compare
   await form.getByLabel('By', { exact: true }).fill('1');
   await form.getByLabel('What was heard').fill('one note booms');
   await form.getByRole('button', { name: 'Change it' }).click();
-  await expect(form.getByRole('alert')).toContainText('set the others down instead');
+  await expect(form.getByRole('alert')).toContainText('turn the others down instead');
   await form.getByText('A band', { exact: true }).click();
   await form.getByLabel('At', { exact: true }).fill('47');
   await form.getByLabel('By', { exact: true }).fill('-3');
@@ -160,12 +160,12 @@ test('the ear has the last word: not right, changed for it, heard again, compare
   await form.getByRole('button', { name: 'Change it' }).click();
   const log = page.getByRole('region', { name: 'Listening log' });
   await expect(log).toContainText('Boot bass: no band there → 47 Hz');
-  await expect(verdict(page)).toContainText('heard before something was set otherwise');
+  await expect(verdict(page)).toContainText('heard before the settings changed');
   for (const name of [/^Fine: Bass/, /^Fine: Drum/, /^Fine: A voice/, /^Fine: Nothing/, /^Fine: A slow/]) {
     await main.getByRole('button', { name }).click();
     await page.waitForTimeout(100);
   }
-  await expect(verdict(page)).toContainText('Every passage was heard through what is set now');
+  await expect(verdict(page)).toContainText('Every passage sounds right with the present settings');
   // A blind comparison by somebody who always hears right.
   await main.getByText('Compare two settings blind').click();
   const blind = page.getByTestId('blind');
@@ -174,7 +174,7 @@ test('the ear has the last word: not right, changed for it, heard again, compare
     const called = await blind.getByTestId('called').textContent();
     await blind.getByRole('button', { name: `It was ${called}` }).click();
   }
-  await expect(blind.getByRole('status')).toContainText('10 of 10 right: the two are told apart');
+  await expect(blind.getByRole('status')).toContainText('10 of 10 right: a clear difference');
   await blind.getByRole('button', { name: 'Write it down' }).click();
   await expect(log).toContainText('10 of 10 right');
   // The change spoils what stood on it, and stands in the history.

@@ -34,7 +34,7 @@ test('a step is skipped with a reason and taken up again', async ({ page }) => {
   await page.getByRole('button', { name: 'Skip this step' }).click();
   await expect(page.getByTestId('verdict')).toContainText('Skipped: speakers not delivered');
   await page.getByRole('button', { name: 'Take it up again' }).click();
-  await expect(page.getByTestId('verdict')).toContainText('Nobody has looked at the filters');
+  await expect(page.getByTestId('verdict')).toContainText('are not confirmed yet');
 });
 
 test('the theme is kept, and changes what is drawn', async ({ page }) => {

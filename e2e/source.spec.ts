@@ -41,26 +41,26 @@ test('the Flat list is ticked with values, kept, and stands in the conditions', 
       await page.keyboard.press('Tab');
     }
   }
-  await expect(page.getByText('Everything neutral.')).toBeVisible();
-  await page.getByLabel('Loudness stands at').fill('on');
+  await expect(page.getByText('All controls neutral.')).toBeVisible();
+  await page.getByLabel('Loudness setting').fill('on');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Loudness is at on: every figure that follows')).toBeVisible();
+  await expect(page.getByText('Loudness is at on: all later readings')).toBeVisible();
   await expect(page.getByRole('main').getByText('Out of tolerance')).toBeVisible();
   await page.reload();
-  await expect(page.getByLabel('Loudness stands at')).toHaveValue('on');
+  await expect(page.getByLabel('Loudness setting')).toHaveValue('on');
   await page.goto(page.url().replace('flat:stick', 'ceiling:preamp-front'));
   await expect(page.getByTestId('verdict')).toBeVisible();
   await expect(page.getByText('Stick, loudness on').first()).toBeVisible();
   await page.goto(page.url().replace('ceiling:preamp-front', 'flat:stick'));
   await expect(page.getByTestId('verdict')).toBeVisible();
-  await page.getByLabel('Loudness stands at').fill('off');
+  await page.getByLabel('Loudness setting').fill('off');
   await page.keyboard.press('Enter');
-  await expect(page.getByText('Everything neutral.')).toBeVisible();
+  await expect(page.getByText('All controls neutral.')).toBeVisible();
 });
 
 test('a volume table is typed by keyboard, cases are compared, and the working volume reaches the gain', async ({ page }) => {
   await openStep(page, TRAILER, 'ceiling:preamp-front');
-  await expect(page.getByText('26 of 35, is assumed')).toBeVisible();
+  await expect(page.getByText('26 of 35, is an assumption')).toBeVisible();
   await setVolume(page, 20);
   await page.keyboard.press('Enter');
   let keys = 3;
@@ -72,8 +72,8 @@ test('a volume table is typed by keyboard, cases are compared, and the working v
   // Eighty keys, at two a second, are well under a minute.
   expect(keys).toBeLessThan(80);
   await expect(page.getByRole('table', { name: 'Volume table' }).getByRole('row')).toHaveCount(13);
-  await expect(page.getByText('Clean up to 28; the working volume 26 is still an assumed one.')).toBeVisible();
-  await expect(page.getByText('Within a step or so: found by the voltage alone.')).toBeVisible();
+  await expect(page.getByText('Clean up to 28; the working volume of 26 is still an assumption.')).toBeVisible();
+  await expect(page.getByText('Within about one step, from voltages alone.')).toBeVisible();
 
   await page.getByRole('button', { name: 'Cases' }).click();
   await page.getByRole('button', { name: 'Add case' }).click();
@@ -154,7 +154,7 @@ test('captures judge a step; one of another tone or over its range counts for no
 
 test('a processor’s input is ticked by its light and its outputs are matched', async ({ page }) => {
   await openStep(page, CAR, 'input:front');
-  await expect(page.getByText('Just under its own clipping')).toBeVisible();
+  await expect(page.getByText('Input set just below clipping')).toBeVisible();
   await page.getByRole('checkbox', { name: 'back until it went out' }).uncheck();
   await expect(page.getByRole('main').getByText('Open', { exact: true })).toBeVisible();
   await page.locator('body').press('b');
@@ -188,7 +188,7 @@ test('a processor’s input is ticked by its light and its outputs are matched',
   await page.getByLabel('The other meter').fill('3.87');
   await expect(page.getByText(/no difference that these two meters could tell/)).toBeVisible();
   await page.getByLabel('The other meter').fill('3.70');
-  await expect(page.getByText(/apart, and .* is all that their accuracy allows/)).toBeVisible();
+  await expect(page.getByText(/apart, and .* is the most their accuracy allows/)).toBeVisible();
 });
 
 test('a factory unit’s sweeps are compared over the volumes', async ({ page }) => {
@@ -198,7 +198,7 @@ test('a factory unit’s sweeps are compared over the volumes', async ({ page })
   await page.getByLabel('Volume', { exact: true }).fill('18');
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Record at volume 18' }).click()]);
   await dropCapture(page, { name: 'sweep-18.wav', mimeType: 'audio/wav', buffer: await readFile(await download.path()) });
-  await expect(page.getByText(/bass is held back from volume 18 on/)).toBeVisible();
+  await expect(page.getByText(/bass is reduced from volume 18 up/)).toBeVisible();
   await expect(page.getByRole('img', { name: 'Response of Front left at volume 10, volume 18, volume 22' })).toBeVisible();
   // A recording of something else is named, and does no harm.
   await dropCapture(page, scopeCapture({ hertz: 100, peakVolt: 1, name: 'no-sweep.csv' }));

@@ -31,7 +31,7 @@ export async function views(page: Page): Promise<[string, string][]> {
     ['handover', `${car}/run/handover:all`],
     ['gear', '/gear'],
     ['guide', '/guide'],
-    ['levels by noise', `${car}/run/blend:all`],
+    ['channel balance', `${car}/run/blend:all`],
     ['listening', `${car}/run/listening:all`],
     ['coils', `${bus}/run/coils:bass`],
     ['whole', `${bus}/run/whole:bass`],

@@ -61,7 +61,7 @@ async function next(page: Page, heading: string): Promise<void> {
 
 /** Everything that the step asks to be seen to is so: by its key, once the step is there. */
 async function seeTo(page: Page): Promise<void> {
-  await expect(page.getByRole('button', { name: /^All (so|looked at)/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^(Check all|All checked)/ })).toBeVisible();
   await page.keyboard.press('a');
 }
 
@@ -204,10 +204,10 @@ test('a new user walks a van from an empty list to its end, by keyboard, with wr
     await page.keyboard.press('r');
     await page.keyboard.type('OL');
     await page.keyboard.press('Enter');
-    await expect(page.getByTestId('verdict')).toContainText('sits behind a capacitor');
+    await expect(page.getByTestId('verdict')).toContainText('is behind a capacitor');
     await expect(page.getByText('B reads')).toBeVisible();
     await reading(page, '3.5');
-    await expect(page.getByTestId('verdict')).toContainText('Every coil is sound');
+    await expect(page.getByTestId('verdict')).toContainText('Every coil reads correctly');
     await next(page, 'Load resistance: Door left');
     await reading(page, '3.4');
     await expect(page.getByRole('main')).toContainText('As intended');
@@ -222,7 +222,7 @@ test('a new user walks a van from an empty list to its end, by keyboard, with wr
     await seeTo(page);
     await next(page, 'Coils: Bass');
     for (const figure of ['3.6', '3.6', '3.5', '3.6']) await reading(page, figure);
-    await expect(page.getByTestId('verdict')).toContainText('Every coil is sound');
+    await expect(page.getByTestId('verdict')).toContainText('Every coil reads correctly');
     await next(page, 'Load resistance: Bass');
     // Two coils forgotten, told as what it is; then right.
     await reading(page, '1.9');
@@ -237,7 +237,7 @@ test('a new user walks a van from an empty list to its end, by keyboard, with wr
   await test.step('the source', async () => {
     await next(page, 'Flat: Stick');
     await seeTo(page);
-    await expect(page.getByText('Everything neutral.')).toBeVisible();
+    await expect(page.getByText('All controls neutral.')).toBeVisible();
     await next(page, 'Clean ceiling: Preamp front');
     await fill(page, page.getByLabel('Volume', { exact: true }).first(), '28');
     await page.keyboard.press('Enter');
@@ -283,7 +283,7 @@ test('a new user walks a van from an empty list to its end, by keyboard, with wr
     await expect(page.getByText(/^17\.3\sV$/)).toBeVisible();
     await seeTo(page);
     await reading(page, '17');
-    await expect(verdict).toContainText('17 V alone cannot be judged');
+    await expect(verdict).toContainText('17 V is too coarse');
     await reading(page, '20');
     await expect(verdict).toContainText(/1\.2\sdB too high/);
     await reading(page, '17.30');
@@ -293,7 +293,7 @@ test('a new user walks a van from an empty list to its end, by keyboard, with wr
     await expect(page.getByText(/^17\.3\sV$/)).toBeVisible();
     await seeTo(page);
     await reading(page, '12.65');
-    await expect(verdict).toContainText('the pair is 2.7');
+    await expect(verdict).toContainText('a difference of 2.7');
     await reading(page, '17.28');
     await expect(verdict).toContainText('On target');
     await expect(status(page, 'Done')).toBeVisible();

@@ -90,7 +90,7 @@ describe('a database of the version before', () => {
         .findings.map(({ text }) => text)
         .join(' ');
     expect(told('gain:reading-left')).toContain('the source was Unit of before');
-    expect(told('hookup:front-right')).toContain('This was ticked for another load on another amplifier');
+    expect(told('hookup:front-right')).toContain('Ticked for another load on another amplifier');
   });
 
   it('judges its captures anew, from their bytes', async () => {

@@ -131,7 +131,7 @@ describe('the owner’s sheet as a PDF', () => {
       'Measured response',
       '1.4 dB off what was wanted',
       '4.6 dB before',
-      'rests on: 300',
+      'Supporting readings: 300',
       '0.5 V',
       '299.5 V',
     ])

@@ -114,7 +114,7 @@ export function TuneListScreen(): JSX.Element {
               setPutAway(null);
             }}
           >
-            <RotateCcw size={18} aria-hidden /> Bring it back
+            <RotateCcw size={18} aria-hidden /> Restore
           </button>
         </div>
       )}
@@ -181,17 +181,17 @@ function Archive({ onRestore }: { onRestore: (id: string) => void }): JSX.Elemen
   const { data } = useListArchiveQuery(undefined, { skip: !isOpen });
   return (
     <details className="mt-8" onToggle={(event) => setIsOpen(event.currentTarget.open)}>
-      <summary className="text-quiet min-h-11 cursor-pointer content-center">Put away</summary>
+      <summary className="text-quiet min-h-11 cursor-pointer content-center">Deleted tunes</summary>
       {data?.length === 0 && <p className="text-quiet">Nothing was deleted.</p>}
       <ul className="divide-line border-line divide-y border-y">
         {(data ?? []).map(({ id, name, vehicle, putAwayAt }) => (
           <li key={id} className="flex flex-wrap items-center justify-between gap-3 py-3">
             <span className="min-w-0">
               <span className="font-medium">{name}</span> <span className="text-quiet text-sm">{vehicle}</span>
-              <span className="text-quiet block text-sm">put away {dateOf(putAwayAt)}</span>
+              <span className="text-quiet block text-sm">deleted {dateOf(putAwayAt)}</span>
             </span>
             <button type="button" className="btn" onClick={() => onRestore(id)} aria-label={`Bring back ${name}`}>
-              <RotateCcw size={18} aria-hidden /> Bring it back
+              <RotateCcw size={18} aria-hidden /> Restore
             </button>
           </li>
         ))}
@@ -280,7 +280,7 @@ function TuneRow({ tune, onCopy, onPutAway }: { tune: TuneListRow; onCopy: () =>
           type="button"
           className="btn btn-ghost btn-square"
           aria-label={`Delete ${name}`}
-          title="Put away"
+          title="Delete"
           onClick={() => {
             void remove(id).then((result) => {
               if (result.error === undefined) onPutAway();
