@@ -1,6 +1,5 @@
 import { OPERATIONS, type Operation } from '@yield/contract';
 import { validateBody } from '@yield/contract/validate';
-import type { TSchema } from 'typebox';
 
 /** An answer as whoever asked it has it. */
 export interface Answered {
@@ -34,7 +33,7 @@ export function undocumented(answered: Answered): string | undefined {
   const said = operation.answers[status as 200];
   if (said === undefined) return `${at}; ${operation.id} says ${Object.keys(operation.answers).join(', ')}`;
   if (said === 'nothing') return undefined;
-  if ('file' in said) return type.startsWith((said as { file: string }).file) ? undefined : `${at} as ${type}`;
-  const validation = validateBody(said as TSchema, body);
+  if ('file' in said) return type.startsWith(said.file) ? undefined : `${at} as ${type}`;
+  const validation = validateBody(said, body);
   return validation.kind === 'valid' ? undefined : `${at}: ${JSON.stringify(validation.faults.slice(0, 3))}`;
 }

@@ -51,7 +51,7 @@ export async function startTestServer(
         method: request.method,
         path: new URL(request.url).pathname,
         status: response.status,
-        type: String(response.headers['content-type'] ?? ''),
+        type: response.headers['content-type'] ?? '',
         body: response.body as unknown,
       });
       if (fault !== undefined && options.holdsOddData !== true) faults.add(fault);
