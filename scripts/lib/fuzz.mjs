@@ -123,11 +123,11 @@ const uuid = (random) => {
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20)}`;
 };
 
-const MOST_MS = 5000;
+const MAX_MS = 5000;
 /** Every tune of the store in one archive: the store grows, and this is asked less often. */
 const isWholeStore = ({ address }) => address.startsWith('/api/v1/export.zip');
-const MOST_REFUSED_BYTES = 1_000_000;
-const MOST_HEALTH_MS = 500;
+const MAX_REFUSED_BYTES = 1_000_000;
+const MAX_HEALTH_MS = 500;
 /** So many are asked at once. */
 const BESIDE = 6;
 
@@ -208,8 +208,8 @@ export async function fuzz(url, { seed, requests, onProgress = () => undefined }
       result.statuses[response.status] = (result.statuses[response.status] ?? 0) + 1;
       result.slowestMs = Math.max(result.slowestMs, took);
       if (response.status >= 500) told(request, `status ${response.status}`);
-      if (took > MOST_MS) told(request, `took ${Math.round(took)} ms`);
-      if (response.status >= 400 && size > MOST_REFUSED_BYTES) told(request, `${size} bytes to a refused body`);
+      if (took > MAX_MS) told(request, `took ${Math.round(took)} ms`);
+      if (response.status >= 400 && size > MAX_REFUSED_BYTES) told(request, `${size} bytes to a refused body`);
     } catch (error) {
       if (!(isStream && abort.signal.aborted)) told(request, `no answer (${error.cause?.code ?? error.message})`);
     } finally {
@@ -229,6 +229,6 @@ export async function fuzz(url, { seed, requests, onProgress = () => undefined }
   );
   const healths = await health.end();
   result.slowestHealthMs = Math.max(...healths);
-  for (const took of healths) if (took > MOST_HEALTH_MS) result.faults.push(`health took ${Math.round(took)} ms`);
+  for (const took of healths) if (took > MAX_HEALTH_MS) result.faults.push(`health took ${Math.round(took)} ms`);
   return result;
 }

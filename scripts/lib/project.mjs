@@ -8,12 +8,12 @@ export const ROOT = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '
 export const SERVER_MAIN = path.join(ROOT, 'apps/server/dist/main.js');
 export const WEB_FOLDER = path.join(ROOT, 'apps/web/dist');
 
-const LEAST_NODE = [20, 19];
+const MIN_NODE = [20, 19];
 
 export function checkNode() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major > LEAST_NODE[0] || (major === LEAST_NODE[0] && minor >= LEAST_NODE[1])) return;
-  throw new Error(`Node.js ${LEAST_NODE.join('.')} or newer is needed; this is ${process.versions.node}.`);
+  if (major > MIN_NODE[0] || (major === MIN_NODE[0] && minor >= MIN_NODE[1])) return;
+  throw new Error(`Node.js ${MIN_NODE.join('.')} or newer is needed; this is ${process.versions.node}.`);
 }
 
 /** npm packages, when the lock file is not the one that was installed last. @returns what was done, in words */

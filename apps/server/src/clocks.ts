@@ -6,7 +6,7 @@ import { faulty } from './problem.ts';
 export const SENT_AT = 'yield-sent-at';
 
 /** A time this far ahead is a slip of the keyboard, or a clock that nobody set. */
-const MOST_AHEAD_MS = 366 * 86_400_000;
+const MAX_AHEAD_MS = 366 * 86_400_000;
 
 /** A difference up to this is the way here and a clock's own slack: taking it off would only shuffle what was taken one after the other. */
 const NOTABLE_MS = 60_000;
@@ -65,7 +65,7 @@ export function takenBy(
   const header = request.headers[SENT_AT];
   const sentAt = typeof header === 'string' ? Date.parse(header) : NaN;
   if (Number.isNaN(sentAt)) {
-    if (clientAt.getTime() - now > MOST_AHEAD_MS)
+    if (clientAt.getTime() - now > MAX_AHEAD_MS)
       throw faulty([{ pointer, message: 'time lies more than a year ahead of the server’s clock' }]);
     return { takenAt: clientAt, clientAt };
   }

@@ -1,4 +1,4 @@
-import { MOST_FAULTS } from '@yield/contract/validate';
+import { MAX_FAULTS } from '@yield/contract/validate';
 import { CoreError, type CoreErrorCode, type Fault } from '@yield/core';
 import type { ErrorRequestHandler, Response } from 'express';
 
@@ -164,7 +164,7 @@ function send(response: Response, { status, title, message, errors, current }: P
         title,
         status,
         detail: message,
-        errors: errors.length > 0 ? errors.slice(0, MOST_FAULTS) : [{ pointer: '', message }],
+        errors: errors.length > 0 ? errors.slice(0, MAX_FAULTS) : [{ pointer: '', message }],
         ...(current === undefined ? {} : { current }),
       }),
     );

@@ -56,7 +56,7 @@ function unwrap<T>(validation: Validation<T>): T {
 
 /** The header in which a browser gives the name that its user gave it, percent-encoded. */
 const WHO = 'yield-who';
-const MOST_NAME = 60;
+const MAX_NAME = 60;
 
 /** Who changes something: the name that the browser has, where it has one, and its own clock. */
 /** Who asks. What they change of a tune is answered with its count of changes, so that they need not ask for their own. */
@@ -79,5 +79,5 @@ function nameIn(text: string): string | null {
   }
   // eslint-disable-next-line no-control-regex -- no database keeps these
   const clean = name.replace(/[\u0000-\u001f\u007f]|\p{Surrogate}/gu, '').trim();
-  return clean === '' ? null : clean.slice(0, MOST_NAME);
+  return clean === '' ? null : clean.slice(0, MAX_NAME);
 }

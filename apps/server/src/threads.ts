@@ -82,7 +82,7 @@ export function startThreads<Ask extends object | string, Answer>(options: Threa
 
   return {
     run: async (ask, signal, { isFollowing = false } = {}) => {
-      const giveBack = await turn(signal, isFollowing);
+      const done = await turn(signal, isFollowing);
       const timeOut = AbortSignal.timeout(taskMs);
       try {
         return await pool.run(ask, { signal: signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]) });
@@ -92,7 +92,7 @@ export function startThreads<Ask extends object | string, Answer>(options: Threa
         if (name === 'AbortError') throw new Problem(499, 'Broken off', words.gone);
         throw error;
       } finally {
-        giveBack();
+        done();
       }
     },
     isWarm: () => pool.threads.length > 0,

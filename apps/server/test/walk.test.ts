@@ -7,7 +7,7 @@ import { loadDemo } from '../src/store/loadDemo.ts';
 import { startTestServer, type TestServer } from './testServer.ts';
 
 /** More moves than any demo tune could want. */
-const MOST_MOVES = 700;
+const MAX_MOVES = 700;
 
 describe('a script that knows nothing but actions', () => {
   let server: TestServer;
@@ -33,7 +33,7 @@ describe('a script that knows nothing but actions', () => {
     tuner.takeOver(before.readings, before.chain.body);
     let moves = 0;
     const seen = new Map<string, number>();
-    for (; moves < MOST_MOVES; moves += 1) {
+    for (; moves < MAX_MOVES; moves += 1) {
       const { steps } = await get<RunReport>(`${base}/run`);
       const first = steps.find(isOpen);
       if (first === undefined) break;
@@ -70,7 +70,7 @@ describe('a script that knows nothing but actions', () => {
     }
     const { steps } = await get<RunReport>(`${base}/run`);
     expect(steps.filter(isOpen).map(({ id: stepId, status }) => `${stepId} ${status}`)).toEqual([]);
-    expect(moves).toBeLessThan(MOST_MOVES);
+    expect(moves).toBeLessThan(MAX_MOVES);
   });
 
   /** Every kind of change, and the kinds of step that are no longer done after it; of the bus, and of the car with its processor. */

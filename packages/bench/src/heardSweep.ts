@@ -1,8 +1,8 @@
 import {
-  channelVoices,
+  channelGroups,
   filtersOf,
   octavePoints,
-  voiceDb,
+  groupDb,
   seededRandom,
   SWEEP_FADE_SECOND,
   toneSamples,
@@ -81,10 +81,10 @@ export function heardSweep(sweep: SweepSpec, sampleRateHz: number, channel: Chan
 /** The same as a table, as another program would write it: level of the channel at one place over frequency. */
 export function heardCurve(channel: Channel, seed: string, place: string): { hertz: number; db: number }[] {
   const bands = [...(channel.equaliser ?? []), ...cabinBands(seed, channel.id, place, channel.band)];
-  const voices = channelVoices({ ...channel, equaliser: bands });
+  const groups = channelGroups({ ...channel, equaliser: bands });
   return octavePoints(20, 16_000, 12).map((hertz) => ({
     hertz,
-    db: 20 * Math.log10(LEVEL) + Math.max(...voices.map((voice) => voiceDb(voice, hertz))),
+    db: 20 * Math.log10(LEVEL) + Math.max(...groups.map((group) => groupDb(group, hertz))),
   }));
 }
 
@@ -97,9 +97,9 @@ const NOISE_DB = 78;
  */
 export function pinkLevelDb(channel: Channel, seed: string): number {
   const bands = [...(channel.equaliser ?? []), ...cabinBands(seed, channel.id, 'middle of the head', channel.band)];
-  const voices = channelVoices({ ...channel, equaliser: bands });
+  const groups = channelGroups({ ...channel, equaliser: bands });
   const power = octavePoints(25, 16_000, 6).reduce(
-    (sum, hertz) => sum + Math.max(...voices.map((voice) => 10 ** (voiceDb(voice, hertz) / 10))),
+    (sum, hertz) => sum + Math.max(...groups.map((group) => 10 ** (groupDb(group, hertz) / 10))),
     0,
   );
   const side = 1.2 * (seededRandom(`${seed}/${channel.id}/side`).uniform() - 0.5);

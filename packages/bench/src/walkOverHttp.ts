@@ -18,7 +18,7 @@ export interface Walk {
 const isOpen = ({ status, isOptional }: StepReport): boolean => !isOptional && status !== 'done' && status !== 'skipped';
 
 /** A step that wants the same move so often turns in circles. */
-const MOST_AGAIN = 40;
+const MAX_AGAIN = 40;
 
 /**
  * Carries a tune's run to its end over HTTP, by nothing but the actions that the run names.
@@ -52,7 +52,7 @@ export async function walkOverHttp(
     // A move that changes nothing comes again: better said at once than after a time-out.
     const again = (seen.get(`${step.id} ${action.kind}`) ?? 0) + 1;
     seen.set(`${step.id} ${action.kind}`, again);
-    if (again > MOST_AGAIN) throw new Error(`${step.id} turns in circles: ${JSON.stringify({ action, findings: step.findings })}`);
+    if (again > MAX_AGAIN) throw new Error(`${step.id} turns in circles: ${JSON.stringify({ action, findings: step.findings })}`);
     const tune = await read<WalkedTune>('');
     for (const move of await tuner.follow(action, step, tune.chain.body, tune.settings)) {
       clockMs += 60_000;

@@ -4,4 +4,4 @@ export * from './schemas/calculations.ts';
 export * from './schemas/gear.ts';
 export * from './schemas/handover.ts';
 export * from './schemas/records.ts';
-export { MOST_VERSION } from './schemas/fields.ts';
+export { MAX_VERSION } from './schemas/fields.ts';

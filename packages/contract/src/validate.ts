@@ -36,7 +36,7 @@ export function validateWith<T extends TSchema>(
   const faults = [
     ...known,
     ...further(value as Static<T>).filter(({ pointer }) => known.every((fault) => fault.pointer !== pointer)),
-  ].slice(0, MOST_FAULTS);
+  ].slice(0, MAX_FAULTS);
   return faults.length === 0 ? validation : { kind: 'faulty', faults };
 }
 
@@ -127,11 +127,11 @@ function run<T extends TSchema>(ajv: Ajv, schema: T, value: unknown): Validation
   const unstorable = dataFaults(value);
   if (unstorable.length > 0) return { kind: 'faulty', faults: unstorable };
   if (validate(value)) return { kind: 'valid', value: value as Static<T> };
-  return { kind: 'faulty', faults: (validate.errors ?? []).slice(0, MOST_FAULTS).map(faultOf) };
+  return { kind: 'faulty', faults: (validate.errors ?? []).slice(0, MAX_FAULTS).map(faultOf) };
 }
 
 /** More of them help nobody, and would make an answer larger than the question. */
-export const MOST_FAULTS = 50;
+export const MAX_FAULTS = 50;
 
 /** Text that no database keeps as it came: a NUL, or half of a character. */
 // eslint-disable-next-line no-control-regex -- this is the character that is looked for
@@ -174,7 +174,7 @@ function dataFaults(value: unknown): Fault[] {
     } else if (typeof own === 'object' && own !== null) waiting.push(node());
   };
   look(value, () => root);
-  while (waiting.length > 0 && faults.length < MOST_FAULTS) {
+  while (waiting.length > 0 && faults.length < MAX_FAULTS) {
     const node = waiting.pop()!;
     if (node.depth >= MAX_DEPTH) {
       tell(node, `this is nested more than ${MAX_DEPTH} levels deep`);

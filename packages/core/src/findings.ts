@@ -47,9 +47,9 @@ export type Action =
   | { kind: 'void'; of: 'reading' | 'capture'; id: string }
   | { kind: 'go'; to: string };
 
-const GRAVITY: readonly Grade[] = ['stop', 'attention', 'stale', 'good', 'note'];
+const SEVERITY: readonly Grade[] = ['stop', 'attention', 'stale', 'good', 'note'];
 
 /** Gravest first; equal ones keep their order. */
-export function gravestFirst(findings: readonly Finding[]): Finding[] {
-  return [...findings].sort((a, b) => GRAVITY.indexOf(a.grade) - GRAVITY.indexOf(b.grade));
+export function worstFirst(findings: readonly Finding[]): Finding[] {
+  return [...findings].sort((a, b) => SEVERITY.indexOf(a.grade) - SEVERITY.indexOf(b.grade));
 }

@@ -15,7 +15,7 @@ import { staleReasons } from './run/frame/staleness.ts';
 import { channelsNow } from './run/frame/channels.ts';
 import { LOAD_STANDS_ON } from './run/kinds/gain/judge.ts';
 import { runOf } from './run/run.ts';
-import { loadConditionsIn, seenTo, situation, stateIn } from './run/testKit.fixture.ts';
+import { loadConditionsIn, allTicked, situation, stateIn } from './run/testKit.fixture.ts';
 import { analyseTrace } from './traces/analyseTrace.ts';
 
 const SEED = { seed: 4620 };
@@ -185,7 +185,7 @@ describe('any chain', () => {
             conditions,
             takenAt: '2026-01-01T00:00:00.000Z',
           };
-          const now = situation(chain, SETTINGS, { readings: [reading], marks: seenTo(chain, SETTINGS) });
+          const now = situation(chain, SETTINGS, { readings: [reading], marks: allTicked(chain, SETTINGS) });
           const fits = seen.verdict !== 'below-minimum';
           expect(stateIn(step, chain, SETTINGS, now.records).status).toBe(fits ? 'done' : 'stop');
           expect(staleReasons(LOAD_STANDS_ON, conditions, { ...conditions, loadOhm: conditions.loadOhm * 2 })).toHaveLength(1);

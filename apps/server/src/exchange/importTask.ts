@@ -1,7 +1,7 @@
 import type { BroughtIn } from '@yield/contract';
 import { analyseCapture, traceOptionsOf } from '@yield/core';
 import { newDataSource } from '../database/dataSource.ts';
-import { giveBack } from '../giveBack.ts';
+import { releaseMemory } from '../releaseMemory.ts';
 import type { Actor } from '../store/history.ts';
 import { settled, type TaskResult } from '../taskResult.ts';
 import { importZip } from './importZip.ts';
@@ -25,7 +25,7 @@ export default async function runImportTask({ file, databaseUrl, traceLimitBytes
     try {
       return analyseCapture(bytes, traceOptionsOf(capture));
     } finally {
-      giveBack(bytes.length, true);
+      releaseMemory(bytes.length, true);
     }
   };
   return await settled(async () => {

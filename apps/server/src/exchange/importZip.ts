@@ -33,9 +33,9 @@ import { openZip, refusedZip, type ZipEntry } from './readZip.ts';
 import { readTuneFile, tuneFileText } from './tuneFile.ts';
 
 const JSON_BYTES = 64_000_000;
-const MOST_ENTRIES = 50_000;
+const MAX_ENTRIES = 50_000;
 const TOTAL_BYTES = 4_000_000_000;
-const MOST_FAULTS = 20;
+const MAX_FAULTS = 20;
 
 export interface ImportParts {
   dataSource: DataSource;
@@ -56,7 +56,7 @@ export interface ImportParts {
  */
 export async function importZip(file: string, parts: ImportParts, actor: Actor): Promise<BroughtIn[]> {
   const { dataSource, traceLimitBytes } = parts;
-  const limits = { entries: MOST_ENTRIES, fileBytes: Math.max(traceLimitBytes, JSON_BYTES), totalBytes: TOTAL_BYTES };
+  const limits = { entries: MAX_ENTRIES, fileBytes: Math.max(traceLimitBytes, JSON_BYTES), totalBytes: TOTAL_BYTES };
   const { entries, close } = await openZip(file, limits);
   try {
     const manifest = await manifestOf(entries);
@@ -160,7 +160,7 @@ function checked(schema: TSchema, value: unknown, path: string): unknown {
 const inFile = (path: string, faults: readonly Fault[]): CoreError =>
   new CoreError(
     'INPUT_INVALID',
-    faults.slice(0, MOST_FAULTS).map(({ pointer, message }) => ({ pointer: `/${path}${pointer}`, message })),
+    faults.slice(0, MAX_FAULTS).map(({ pointer, message }) => ({ pointer: `/${path}${pointer}`, message })),
   );
 
 /** A tune that holds together: every record of a kind that there is, every chain without a fault, no id twice. */

@@ -18,7 +18,7 @@ export interface ZipLimits {
 }
 
 /** Nothing that is packed honestly gets smaller than this: zeros do by a thousand. */
-const MOST_RATIO = 1100;
+const MAX_RATIO = 1100;
 const RATIO_FROM_BYTES = 1_000_000;
 
 export const refusedZip = (message: string, pointer = ''): CoreError => new CoreError('INPUT_INVALID', [{ pointer, message }]);
@@ -76,7 +76,7 @@ function faultOf(entry: yauzl.Entry, known: ReadonlyMap<string, ZipEntry>, limit
   if (entry.isEncrypted()) return 'it is encrypted.';
   if (uncompressedSize > limits.fileBytes)
     return `unpacked it has ${Math.round(uncompressedSize / 1e6)} MB, and ${Math.round(limits.fileBytes / 1e6)} MB are the most.`;
-  if (uncompressedSize > RATIO_FROM_BYTES && uncompressedSize > MOST_RATIO * compressedSize)
+  if (uncompressedSize > RATIO_FROM_BYTES && uncompressedSize > MAX_RATIO * compressedSize)
     return 'it unpacks to more than a thousand times its size: nothing that was measured does.';
   return undefined;
 }

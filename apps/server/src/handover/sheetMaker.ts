@@ -12,7 +12,7 @@ export interface MakeSheet {
 /** Sheets of this many tunes and papers are kept; each is some twenty kilobytes. */
 const KEPT = 32;
 /** More that wait are turned away: each takes a second. */
-const MOST_WAITING = 16;
+const MAX_WAITING = 16;
 
 /** Sheets are set on a thread of their own, which ends when nobody wants one. */
 export function sheetMaker(): MakeSheet {
@@ -21,7 +21,7 @@ export function sheetMaker(): MakeSheet {
     threads: 1,
     idleMs: 120_000,
     taskMs: 60_000,
-    waiting: MOST_WAITING,
+    waiting: MAX_WAITING,
     words: {
       busy: 'Too many sheets are being made. Try again in a moment.',
       tooMuch: 'This sheet takes too long to make. Print it from the screen.',

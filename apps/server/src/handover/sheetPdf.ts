@@ -68,7 +68,7 @@ export function sheetPdf(sheet: OwnerSheet, paper: Paper): Promise<Buffer> {
   if (!isCard) {
     if (sheet.channels.length > 0) {
       title(doc, tags, 'How it is wired');
-      picture(doc, tags, systemPicture(sheet), MOST_SYSTEM);
+      picture(doc, tags, systemPicture(sheet), MAX_SYSTEM);
     }
     channels(doc, tags, sheet);
     if ((sheet.responses ?? []).length > 0) responses(doc, tags, sheet.responses!);
@@ -277,8 +277,8 @@ function list(doc: Doc, tags: Tags, words: string, all: readonly string[]): void
   }
 }
 
-const MOST_SYSTEM = 330;
-const MOST_WIRING = 230;
+const MAX_SYSTEM = 330;
+const MAX_WIRING = 230;
 
 /** A picture as wide as the page, or as high as it may be; where it does not fit below it begins a page. */
 function picture(doc: Doc, tags: Tags, { width, height, words, shapes }: Picture, mostHeight: number, mostScale = 1): void {
@@ -401,6 +401,6 @@ function channels(doc: Doc, tags: Tags, sheet: OwnerSheet): void {
         ),
     );
     // One coil on two wires is told by its terminals.
-    if (wiring !== undefined && wiring.coils.length > 1) picture(doc, tags, wiringPicture(name, wiring), MOST_WIRING, 0.6);
+    if (wiring !== undefined && wiring.coils.length > 1) picture(doc, tags, wiringPicture(name, wiring), MAX_WIRING, 0.6);
   }
 }

@@ -7,7 +7,7 @@ import type { TuneStore } from '../store/tuneStore.ts';
 
 /** A line that is silent for longer may be cut by whatever lies between. */
 const PULSE_MS = 15_000;
-const MOST_NAME = 60;
+const MAX_NAME = 60;
 
 /** What happens to a tune, as server-sent events. */
 export function eventRoutes(store: Pick<TuneStore, 'changes'>, events: TuneEvents): Router {
@@ -28,7 +28,7 @@ export function eventRoutes(store: Pick<TuneStore, 'changes'>, events: TuneEvent
       response.write(`data: ${JSON.stringify(event)}\n\n`);
     };
     send({ kind: 'changed', changes });
-    const name = (who ?? actorOf(request).who ?? '').slice(0, MOST_NAME);
+    const name = (who ?? actorOf(request).who ?? '').slice(0, MAX_NAME);
     const leave = events.follow(tuneId, { id: device, ...(name === '' ? {} : { name }) }, send);
     const pulse = setInterval(() => response.write(': still here\n\n'), PULSE_MS);
     const end = (): void => {

@@ -6,7 +6,7 @@ import { ANALYSIS_VERSION, captureIntake, type CaptureConditions } from '@yield/
 import type { RequestHandler, Router } from 'express';
 import { operationRouter } from '../operationRouter.ts';
 import { takenBy } from '../clocks.ts';
-import { giveBack } from '../giveBack.ts';
+import { releaseMemory } from '../releaseMemory.ts';
 import { faulty, notFound } from '../problem.ts';
 import { actorOf, bodyOf, idOf, queryOf, rawBytes } from '../requests.ts';
 import type { ServerSettings } from '../settings.ts';
@@ -35,7 +35,7 @@ export function traceRoutes(
     const bytes = rawBytes(request);
     // The length alone: what waits for the end would hold the bytes themselves.
     const { length } = bytes;
-    response.once('close', () => giveBack(length));
+    response.once('close', () => releaseMemory(length));
     const { rules } = await store.settings(tuneId);
     const sha256 = bodyHash(request);
     const [fullScaleVolt, probe] = [query.fullScaleVolt ?? null, query.probe ?? null];

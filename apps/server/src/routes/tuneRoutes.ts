@@ -1,4 +1,4 @@
-import { ChangesQuery, HistoryQuery, MOST_VERSION, SheetQuery, TuneListQuery, type NewReading } from '@yield/contract';
+import { ChangesQuery, HistoryQuery, MAX_VERSION, SheetQuery, TuneListQuery, type NewReading } from '@yield/contract';
 import { chainFaults, originWords, signedSheetWords, takesReading } from '@yield/core';
 import type { Request, RequestHandler, Router } from 'express';
 import { operationRouter } from '../operationRouter.ts';
@@ -93,7 +93,7 @@ export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<Tu
   });
   on('readRevision', async (request, response) => {
     const version = Number(request.params.version);
-    if (!Number.isInteger(version) || version < 1 || version > MOST_VERSION) throw notFound('This revision');
+    if (!Number.isInteger(version) || version < 1 || version > MAX_VERSION) throw notFound('This revision');
     response.json(await store.revision(idOf(request, 'tuneId'), version));
   });
   on('editTune', async (request, response) => {

@@ -59,7 +59,7 @@ export function gearStore(dataSource: DataSource): GearStore {
       kept(),
       dataSource.query<{ id: string; name: string; body: Chain }[]>(
         `SELECT t."id", t."name", c."body" FROM "tune" t JOIN "chain" c ON c."tune_id" = t."id" WHERE t."deleted_at" IS NULL
-         ORDER BY t."updated_at" DESC LIMIT ${MOST_TUNES}`,
+         ORDER BY t."updated_at" DESC LIMIT ${MAX_TUNES}`,
       ),
       // What was measured stands beside it: where a tune's figures are odd, the gear is listed without any.
       measuredOn(dataSource).catch((error: unknown): Measured[] => {
@@ -111,7 +111,7 @@ export function gearStore(dataSource: DataSource): GearStore {
 /** Data in another form than the query expects. @see PostgreSQL, appendix A, class 22 */
 const isOdd = (error: unknown): boolean => String((error as { code?: unknown }).code).startsWith('22');
 
-const MOST_TUNES = 1000;
+const MAX_TUNES = 1000;
 
 /** What readings say of gear, by its name at the time: each as the highest, or the newest, of a tune. */
 function measuredOn(dataSource: DataSource): Promise<Measured[]> {

@@ -155,7 +155,7 @@ export async function changedSince(
   since: number,
   until: number,
 ): Promise<{ kind: OperationKind; subject: string | null }[] | undefined> {
-  if (until - since > MOST_PARTS) return undefined;
+  if (until - since > MAX_PARTS) return undefined;
   const rows = await dataSource.query<{ kind: OperationKind; subject: string | null }[]>(
     'SELECT "kind", "subject" FROM "operation" WHERE "tune_id" = $1 AND "change" > $2 AND "change" <= $3',
     [tuneId, since, until],
@@ -164,4 +164,4 @@ export async function changedSince(
 }
 
 /** More than this is sooner read as a whole. */
-const MOST_PARTS = 200;
+const MAX_PARTS = 200;

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
 
 /** Below this the bytes go along with the row. */
-const LEAST_BYTES = 8_000_000;
+const MIN_BYTES = 8_000_000;
 const PIECE_BYTES = 2_000_000;
 
 /** A large capture on its way into the database: sent at once, its bytes would hold the server up while they are copied for the line. */
@@ -15,7 +15,7 @@ export interface Pieces {
 
 /** Brings the bytes in piece by piece. @returns undefined where there are few of them */
 export async function inPieces(dataSource: DataSource, bytes: Buffer): Promise<Pieces | undefined> {
-  if (bytes.length < LEAST_BYTES) return undefined;
+  if (bytes.length < MIN_BYTES) return undefined;
   const id = randomUUID();
   const drop = async (): Promise<void> => {
     await dataSource.query('DELETE FROM "trace_piece" WHERE "upload_id" = $1', [id]);

@@ -1,7 +1,7 @@
 import { lineTooLong } from '@yield/core';
 import { createHash, type Hash } from 'node:crypto';
 import type { Request, RequestHandler } from 'express';
-import { dropChunks } from '../giveBack.ts';
+import { dropChunks } from '../releaseMemory.ts';
 import { Problem } from '../problem.ts';
 import { untilGone } from '../untilGone.ts';
 import type { Admission } from './admission.ts';

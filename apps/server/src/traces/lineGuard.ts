@@ -1,4 +1,4 @@
-import { MOST_LINE_BYTES } from '@yield/core';
+import { MAX_LINE_BYTES } from '@yield/core';
 
 const LF = 0x0a;
 const CR = 0x0d;
@@ -12,12 +12,12 @@ export class LineGuard {
     const first = firstBreak(chunk);
     if (first < 0) {
       this.#length += chunk.length;
-      return this.#length <= MOST_LINE_BYTES;
+      return this.#length <= MAX_LINE_BYTES;
     }
-    if (this.#length + first > MOST_LINE_BYTES) return false;
+    if (this.#length + first > MAX_LINE_BYTES) return false;
     let last = first;
-    while (chunk.length - last - 1 > MOST_LINE_BYTES) {
-      const found = lastBreak(chunk.subarray(last + 1, last + 2 + MOST_LINE_BYTES));
+    while (chunk.length - last - 1 > MAX_LINE_BYTES) {
+      const found = lastBreak(chunk.subarray(last + 1, last + 2 + MAX_LINE_BYTES));
       if (found < 0) return false;
       last += 1 + found;
     }
@@ -28,7 +28,7 @@ export class LineGuard {
 }
 
 const firstBreak = (bytes: Buffer): number => {
-  const [feed, carriage] = [bytes.indexOf(LF), bytes.subarray(0, MOST_LINE_BYTES + 1).indexOf(CR)];
+  const [feed, carriage] = [bytes.indexOf(LF), bytes.subarray(0, MAX_LINE_BYTES + 1).indexOf(CR)];
   return feed < 0 || carriage < 0 ? Math.max(feed, carriage) : Math.min(feed, carriage);
 };
 const lastBreak = (bytes: Buffer): number => Math.max(bytes.lastIndexOf(LF), bytes.lastIndexOf(CR));

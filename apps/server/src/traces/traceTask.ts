@@ -26,7 +26,7 @@ import {
   type TraceAnalysis,
   type TraceOptions,
 } from '@yield/core';
-import { giveBack } from '../giveBack.ts';
+import { releaseMemory } from '../releaseMemory.ts';
 import { arrivalFrom, Starved } from './arriving.ts';
 
 /** What the worker threads take on, by name: what is asked, and what comes back. */
@@ -88,6 +88,6 @@ export default function runTask<N extends WorkerTaskName>({ name, ask }: WorkerT
     if (error instanceof Starved) return { kind: 'starved' };
     throw error;
   } finally {
-    if ('bytes' in ask) giveBack(isSweep(name, ask) ? SWEEP_GARBAGE * ask.bytes.length : ask.bytes.length, true);
+    if ('bytes' in ask) releaseMemory(isSweep(name, ask) ? SWEEP_GARBAGE * ask.bytes.length : ask.bytes.length, true);
   }
 }

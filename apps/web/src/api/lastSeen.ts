@@ -6,7 +6,7 @@ import { del, get, keys, set } from 'idb-keyval';
 const SEEN = 'seen:';
 const TUNE = `${SEEN}tune/`;
 /** So many tunes are kept; the one that was opened the longest ago goes first. */
-const MOST_TUNES = 30;
+const MAX_TUNES = 30;
 
 interface SeenTune {
   at: number;
@@ -30,8 +30,8 @@ export const seenShop = (): Promise<ShopSettings | undefined> => get<ShopSetting
 /** Lets go of the tunes that were opened the longest ago. */
 export async function pruneTunes(): Promise<void> {
   const all = (await keys<string>()).filter((key) => typeof key === 'string' && key.startsWith(TUNE));
-  if (all.length <= MOST_TUNES) return;
+  if (all.length <= MAX_TUNES) return;
   const times = await Promise.all(all.map(async (key) => ({ key, at: (await get<SeenTune>(key))?.at ?? 0 })));
-  const old = times.sort((a, b) => b.at - a.at).slice(MOST_TUNES);
+  const old = times.sort((a, b) => b.at - a.at).slice(MAX_TUNES);
   await Promise.all(old.map(({ key }) => del(key)));
 }

@@ -1,5 +1,5 @@
 import type { TuneDetail } from '@yield/contract';
-import { inverseOf, STATUSES_BY_GRAVITY, type Chain, type ChainChange, type StepStatus } from '@yield/core';
+import { inverseOf, STATUSES_BY_SEVERITY, type Chain, type ChainChange, type StepStatus } from '@yield/core';
 import { Plus } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { useParams } from 'react-router';
@@ -117,5 +117,5 @@ const withoutAmplifier = (chain: Chain, id: string): Chain => ({
 
 /** A channel is only as good as its worst step. */
 function worstStatus(statuses: readonly StepStatus[]): StepStatus {
-  return STATUSES_BY_GRAVITY.find((status) => statuses.includes(status)) ?? 'open';
+  return STATUSES_BY_SEVERITY.find((status) => statuses.includes(status)) ?? 'open';
 }

@@ -2,7 +2,7 @@ import type { TuneDetail } from '@yield/contract';
 import {
   amplifierLike,
   channelLike,
-  settledChannel,
+  normalizeChannel,
   sourceControls,
   sourceInputs,
   sourceOutputs,
@@ -228,7 +228,7 @@ function ChannelDialog({ chain, hasReadings: _readings, save, id, like, ...form 
   const place = (record: Channel): Channel[] =>
     channel === undefined
       ? placedAfter(chain.channels, { ...record, id: newId() }, like)
-      : chain.channels.map((each) => (each.id === id ? settledChannel(channel, record) : each));
+      : chain.channels.map((each) => (each.id === id ? normalizeChannel(channel, record) : each));
   return (
     <PartForm
       {...form}

@@ -1,5 +1,5 @@
 import type { TuneDetail } from '@yield/contract';
-import { formatQuantity, likeName, reachAt, signedDb, type Chain, type LikeVoices, type ProvedFilters } from '@yield/core';
+import { formatQuantity, groupName, reachAt, signedDb, type Chain, type AlikeGroups, type ProvedFilters } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { CurveSample } from '../ui/curveLooks.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
@@ -9,14 +9,14 @@ import { readQuantity } from '../ui/useDraft.ts';
 export function AtFrequency({
   tune,
   chain,
-  voices,
+  groups,
   proved,
   cursorHz,
   onCursor,
 }: {
   tune: TuneDetail;
   chain: Chain;
-  voices: readonly LikeVoices[];
+  groups: readonly AlikeGroups[];
   proved: ProvedFilters;
   cursorHz: number;
   onCursor: (hertz: number) => void;
@@ -50,16 +50,16 @@ export function AtFrequency({
           </tr>
         </thead>
         <tbody>
-          {voices.map((voice, i) => {
-            const { db, volt, watt } = reachAt(chain, tune.settings.rules, voice, cursorHz, proved);
+          {groups.map((group, i) => {
+            const { db, volt, watt } = reachAt(chain, tune.settings.rules, group, cursorHz, proved);
             return (
-              <tr key={voice.id} className="border-line border-t">
+              <tr key={group.id} className="border-line border-t">
                 <td className="py-1.5 pr-2">
                   <span className="flex items-center gap-2 leading-tight">
                     <span className="shrink-0">
                       <CurveSample index={i} />
                     </span>
-                    <span>{likeName(voice)}</span>
+                    <span>{groupName(group)}</span>
                   </span>
                 </td>
                 <td className="text-right font-medium whitespace-nowrap">{db < -80 ? '< −80 dB' : signedDb(db)}</td>

@@ -1,11 +1,11 @@
 import {
   formatQuantity,
   KIND_NAMES,
-  likeName,
+  groupName,
   significant,
   type ActiveFilter,
   type FilterKind,
-  type LikeVoices,
+  type AlikeGroups,
   type ProvedFilters,
 } from '@yield/core';
 import { scaleLinear, scaleLog, type ScaleLinear, type ScaleLogarithmic } from 'd3-scale';
@@ -15,25 +15,25 @@ import { CurveSample, lookOf } from '../ui/curveLooks.tsx';
 import { FrequencyAxes } from '../ui/FrequencyAxes.tsx';
 import { useWidth } from '../ui/useWidth.ts';
 import { bandOf, limitOf } from './laneBands.ts';
-import { PICTURE_HZ, sumCurve, voiceCurve, type CurvePoint, type Quantity } from './curvePoints.ts';
+import { PICTURE_HZ, sumCurve, groupCurve, type CurvePoint, type Quantity } from './curvePoints.ts';
 
 interface Props {
-  voices: readonly LikeVoices[];
+  groups: readonly AlikeGroups[];
   proved: ProvedFilters;
   quantity: Quantity;
-  /** power of each voice over what it is rated for */
+  /** power of each group over what it is rated for */
   shares: readonly number[];
   selectedId: string | undefined;
   /** where the figures below are for */
   cursorHz: number;
   onCursor: (hertz: number) => void;
-  onSelect: (voiceId: string) => void;
+  onSelect: (groupId: string) => void;
   /** while a corner moves, many times a second */
-  onMove: (voice: LikeVoices, filter: ActiveFilter, hertz: number) => void;
+  onMove: (group: AlikeGroups, filter: ActiveFilter, hertz: number) => void;
   /** once it was let go */
   onMoved: () => void;
   /** one step up or down, by keyboard */
-  onStep: (voice: LikeVoices, filter: ActiveFilter, steps: number) => void;
+  onStep: (group: AlikeGroups, filter: ActiveFilter, steps: number) => void;
 }
 
 const CURVE_HEIGHT = 210;
@@ -54,7 +54,7 @@ const LIMITS: Record<Exclude<Quantity, 'delay'>, { domain: [number, number]; tic
  * band and a bar from corner to corner, whose ends are dragged.
  */
 export function CrossoverPicture(props: Props): JSX.Element {
-  const { voices, proved, quantity, cursorHz, onCursor } = props;
+  const { groups, proved, quantity, cursorHz, onCursor } = props;
   const [ref, width] = useWidth();
   const isWide = width >= WIDE;
   const left = isWide ? 176 : 40;
@@ -66,14 +66,14 @@ export function CrossoverPicture(props: Props): JSX.Element {
         .clamp(true),
     [left, width],
   );
-  const curves = useMemo(() => voices.map((voice) => voiceCurve(voice, quantity, proved)), [voices, quantity, proved]);
+  const curves = useMemo(() => groups.map((group) => groupCurve(group, quantity, proved)), [groups, quantity, proved]);
   const { domain, ticks, unit } = quantity === 'delay' ? delayLimits(curves) : LIMITS[quantity];
   const y = scaleLinear()
     .domain(domain)
     .range([TOP + CURVE_HEIGHT, TOP]);
   const lanesTop = TOP + CURVE_HEIGHT + AXIS_HEIGHT;
   const laneHeight = isWide ? LANE_HEIGHT.wide : LANE_HEIGHT.narrow;
-  const height = lanesTop + voices.length * laneHeight + 6;
+  const height = lanesTop + groups.length * laneHeight + 6;
   const follow = (event: PointerEvent<SVGRectElement>): void => {
     const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
     if (box !== undefined) onCursor(x.invert(event.clientX - box.left));
@@ -98,18 +98,18 @@ export function CrossoverPicture(props: Props): JSX.Element {
             onPointerDown={follow}
             onPointerMove={follow}
           />
-          <Curves voices={voices} curves={curves} proved={proved} quantity={quantity} selectedId={props.selectedId} x={x} y={y} />
+          <Curves groups={groups} curves={curves} proved={proved} quantity={quantity} selectedId={props.selectedId} x={x} y={y} />
           <path
             d={`M${x(cursorHz)} ${TOP}V${TOP + CURVE_HEIGHT}M${x(cursorHz)} ${lanesTop}V${height - 6}`}
             stroke="var(--ink)"
             strokeDasharray="1 3"
             pointerEvents="none"
           />
-          {voices.map((voice, i) => (
+          {groups.map((group, i) => (
             <Lane
-              key={voice.id}
+              key={group.id}
               {...props}
-              voice={voice}
+              group={group}
               index={i}
               x={x}
               top={lanesTop + i * laneHeight}
@@ -120,7 +120,7 @@ export function CrossoverPicture(props: Props): JSX.Element {
         </svg>
       )}
       <figcaption className="text-quiet flex flex-wrap items-center gap-x-5 gap-y-1 text-sm" style={{ paddingLeft: left }}>
-        {quantity !== 'delay' && voices.length > 1 && (
+        {quantity !== 'delay' && groups.length > 1 && (
           <span className="flex items-center gap-2">
             <svg width="26" height="8" aria-hidden>
               <line x1="0" x2="26" y1="4" y2="4" stroke="var(--ink)" strokeWidth="3.5" />
@@ -153,14 +153,14 @@ function delayLimits(curves: readonly CurvePoint[][]): { domain: [number, number
 }
 
 function Curves({
-  voices,
+  groups,
   curves,
   proved,
   quantity,
   selectedId,
   x,
   y,
-}: Pick<Props, 'voices' | 'proved' | 'quantity' | 'selectedId'> & Scales & { curves: readonly CurvePoint[][] }): JSX.Element {
+}: Pick<Props, 'groups' | 'proved' | 'quantity' | 'selectedId'> & Scales & { curves: readonly CurvePoint[][] }): JSX.Element {
   const path = line<CurvePoint>(
     ({ hertz }) => x(hertz),
     ({ value }) => y(Math.max(-200, value)),
@@ -175,18 +175,18 @@ function Curves({
   return (
     <g pointerEvents="none" clipPath="url(#crossover-curves)">
       <path
-        d={draw(sumCurve(summed(voices, selectedId), quantity, proved))}
+        d={draw(sumCurve(summed(groups, selectedId), quantity, proved))}
         fill="none"
         stroke="var(--ink)"
         strokeWidth="3.5"
         strokeOpacity="0.85"
       />
-      {voices.map((voice, i) => {
+      {groups.map((group, i) => {
         const { color, dash } = lookOf(i);
         return (
           <path
-            key={voice.id}
-            data-curve={voice.id}
+            key={group.id}
+            data-curve={group.id}
             d={draw(curves[i]!)}
             fill="none"
             stroke={color}
@@ -200,9 +200,9 @@ function Curves({
 }
 
 /** One way of each role, the chosen one before its likes: front and rear do not play the same place. */
-function summed(voices: readonly LikeVoices[], selectedId: string | undefined): LikeVoices[] {
-  const chosenFirst = [...voices].sort((a, b) => Number(b.id === selectedId) - Number(a.id === selectedId));
-  return chosenFirst.filter(({ role }, i) => role === undefined || chosenFirst.findIndex((voice) => voice.role === role) === i);
+function summed(groups: readonly AlikeGroups[], selectedId: string | undefined): AlikeGroups[] {
+  const chosenFirst = [...groups].sort((a, b) => Number(b.id === selectedId) - Number(a.id === selectedId));
+  return chosenFirst.filter(({ role }, i) => role === undefined || chosenFirst.findIndex((group) => group.role === role) === i);
 }
 
 function pieces(points: readonly CurvePoint[]): CurvePoint[][] {
@@ -217,7 +217,7 @@ function pieces(points: readonly CurvePoint[]): CurvePoint[][] {
 
 /** One way: its drivers' range as a band, what it plays as a bar, the bar's ends as handles. */
 function Lane({
-  voice,
+  group,
   index,
   x,
   top,
@@ -230,7 +230,7 @@ function Lane({
   onMoved,
   onStep,
 }: Props & {
-  voice: LikeVoices;
+  group: AlikeGroups;
   index: number;
   x: ScaleLogarithmic<number, number>;
   top: number;
@@ -240,12 +240,12 @@ function Lane({
   const { color } = lookOf(index);
   const [begin, end] = x.range() as [number, number];
   const middle = top + (isWide ? height / 2 : height - 22);
-  const corner = (kind: FilterKind): number[] => voice.filters.filter((f) => f.kind === kind).map(({ cornerHz }) => x(cornerHz));
+  const corner = (kind: FilterKind): number[] => group.filters.filter((f) => f.kind === kind).map(({ cornerHz }) => x(cornerHz));
   const from = Math.max(begin, ...corner('highpass'));
   const to = Math.min(end, ...corner('lowpass'));
-  const range = bandOf(voice);
-  const limit = limitOf(voice, shares[index] ?? 1);
-  const isSelected = voice.id === selectedId;
+  const range = bandOf(group);
+  const limit = limitOf(group, shares[index] ?? 1);
+  const isSelected = group.id === selectedId;
   return (
     <g>
       <rect
@@ -256,19 +256,19 @@ function Lane({
         rx={6}
         fill={isSelected ? 'var(--raised)' : 'transparent'}
         className="cursor-pointer"
-        onClick={() => onSelect(voice.id)}
+        onClick={() => onSelect(group.id)}
       />
       <foreignObject x={0} y={top} width={isWide ? begin - 4 : end - 40} height={isWide ? height : 24}>
         <button
           type="button"
-          onClick={() => onSelect(voice.id)}
+          onClick={() => onSelect(group.id)}
           aria-pressed={isSelected}
           className={`flex h-full w-full cursor-pointer items-center gap-2 rounded-md pl-2 text-left text-sm leading-tight ${isSelected ? 'font-semibold' : ''}`}
         >
           <span className="shrink-0">
             <CurveSample index={index} />
           </span>
-          <span className="line-clamp-2">{likeName(voice)}</span>
+          <span className="line-clamp-2">{groupName(group)}</span>
         </button>
       </foreignObject>
       <g pointerEvents="none">
@@ -287,19 +287,19 @@ function Lane({
           fill={from > to ? 'var(--stop)' : color}
         />
       </g>
-      {voice.filters.map((filter) => (
+      {group.filters.map((filter) => (
         <Handle
           key={filter.id}
-          voice={voice}
+          group={group}
           filter={filter}
           color={color}
           cx={x(filter.cornerHz)}
           cy={middle}
           toHertz={(px) => x.invert(px)}
-          onSelect={() => onSelect(voice.id)}
-          onMove={(hertz) => onMove(voice, filter, hertz)}
+          onSelect={() => onSelect(group.id)}
+          onMove={(hertz) => onMove(group, filter, hertz)}
           onMoved={onMoved}
-          onStep={(steps) => onStep(voice, filter, steps)}
+          onStep={(steps) => onStep(group, filter, steps)}
         />
       ))}
     </g>
@@ -307,7 +307,7 @@ function Lane({
 }
 
 interface HandleProps {
-  voice: LikeVoices;
+  group: AlikeGroups;
   filter: ActiveFilter;
   color: string;
   cx: number;
@@ -321,7 +321,7 @@ interface HandleProps {
 
 const STEPS: Record<string, number> = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageDown: -8, PageUp: 8 };
 
-function Handle({ voice, filter, color, cx, cy, toHertz, onSelect, onMove, onMoved, onStep }: HandleProps): JSX.Element {
+function Handle({ group, filter, color, cx, cy, toHertz, onSelect, onMove, onMoved, onStep }: HandleProps): JSX.Element {
   const grip = useRef<number | null>(null);
   const down = (event: PointerEvent<SVGGElement>): void => {
     event.currentTarget.setPointerCapture(event.pointerId);
@@ -350,7 +350,7 @@ function Handle({ voice, filter, color, cx, cy, toHertz, onSelect, onMove, onMov
     <g
       role="slider"
       tabIndex={0}
-      aria-label={`${likeName(voice)}, ${KIND_NAMES[filter.kind].toLowerCase()}`}
+      aria-label={`${groupName(group)}, ${KIND_NAMES[filter.kind].toLowerCase()}`}
       aria-valuemin={PICTURE_HZ.from}
       aria-valuemax={PICTURE_HZ.to}
       aria-valuenow={Number(significant(filter.cornerHz))}

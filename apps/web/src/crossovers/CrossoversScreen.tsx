@@ -2,14 +2,14 @@ import type { TuneDetail } from '@yield/contract';
 import {
   countedRecords,
   crossoverFindings,
-  gravestFirst,
-  likeVoices,
+  worstFirst,
+  alikeGroups,
   newSituation,
   NOTHING_PROVED,
   planCrossovers,
   powerShare,
   provedNow,
-  voicesOf,
+  driverGroupsOf,
   type Chain,
   type CrossoverPlan,
 } from '@yield/core';
@@ -26,7 +26,7 @@ import { AtFrequency } from './AtFrequency.tsx';
 import { CrossoverPicture } from './CrossoverPicture.tsx';
 import type { Quantity } from './curvePoints.ts';
 import { DialsDialog } from './DialsDialog.tsx';
-import { atCorner, atStep, voiceIdAfter, withFilter } from './edits.ts';
+import { atCorner, atStep, groupIdAfter, withFilter } from './edits.ts';
 import { gearsOf, type Gear } from './gear.ts';
 import { Meetings } from './Meetings.tsx';
 import { PlanDialog } from './PlanDialog.tsx';
@@ -58,20 +58,20 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
   const [gear, setGear] = useState<Gear | null>(null);
   const [faults, setFaults] = useState<readonly string[]>([]);
   const { chain } = draft;
-  const voices = useMemo(() => likeVoices(voicesOf(chain)), [chain]);
+  const groups = useMemo(() => alikeGroups(driverGroupsOf(chain)), [chain]);
   // What was measured, of the filters as they are planned here.
   const proved = useMemo(
     () => (run === null ? NOTHING_PROVED : provedNow(newSituation(chain, tune.settings, countedRecords(run.now)))),
     [chain, tune.settings, run],
   );
-  const shares = useMemo(() => voices.map((voice) => powerShare(chain, voice)), [chain, voices]);
-  const findings = useMemo(() => gravestFirst(crossoverFindings(chain, proved)), [chain, proved]);
-  const isBare = voices.every(({ filters, passive }) => filters.length + passive.length === 0);
-  const voice = voices.find(({ id }) => id === selected) ?? voices[0]!;
+  const shares = useMemo(() => groups.map((group) => powerShare(chain, group)), [chain, groups]);
+  const findings = useMemo(() => worstFirst(crossoverFindings(chain, proved)), [chain, proved]);
+  const isBare = groups.every(({ filters, passive }) => filters.length + passive.length === 0);
+  const group = groups.find(({ id }) => id === selected) ?? groups[0]!;
 
   const change = (next: Chain): void => {
     draft.change(next);
-    setSelected(voiceIdAfter(next, voice));
+    setSelected(groupIdAfter(next, group));
     setFaults([]);
   };
   const store = async (): Promise<void> => {
@@ -90,11 +90,11 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
       </div>
       <div className="mt-3">
         <CrossoverPicture
-          voices={voices}
+          groups={groups}
           proved={proved}
           quantity={quantity}
           shares={shares}
-          selectedId={voice.id}
+          selectedId={group.id}
           cursorHz={cursorHz}
           onCursor={setCursorHz}
           onSelect={setSelected}
@@ -108,7 +108,7 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
       </div>
       <div className="mt-5 grid items-start gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_20rem]">
         <div className="min-w-0 space-y-6">
-          <WayEditor key={voice.id} chain={chain} voice={voice} proved={proved} onChange={change} />
+          <WayEditor key={group.id} chain={chain} group={group} proved={proved} onChange={change} />
           <section aria-label="What is said of it" className="space-y-3" data-testid="crossover-findings">
             {findings.length === 0 ? (
               <FindingLine finding={{ grade: 'good', words: 'Nothing to complain of: every way is safe, and neighbours meet.' }} />
@@ -118,8 +118,8 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
           </section>
         </div>
         <div className="space-y-4">
-          <AtFrequency tune={tune} chain={chain} voices={voices} proved={proved} cursorHz={cursorHz} onCursor={setCursorHz} />
-          <Meetings voices={voices} proved={proved} />
+          <AtFrequency tune={tune} chain={chain} groups={groups} proved={proved} cursorHz={cursorHz} onCursor={setCursorHz} />
+          <Meetings groups={groups} proved={proved} />
           <Dials chain={chain} onOpen={setGear} />
         </div>
       </div>

@@ -16,7 +16,7 @@ import {
   type Filter,
   type FilterFamily,
   type FilterPlace,
-  type LikeVoices,
+  type AlikeGroups,
 } from '@yield/core';
 import { Trash2 } from 'lucide-react';
 import { useState, type JSX } from 'react';
@@ -24,7 +24,7 @@ import { atCorner, byDial, dialOfFilter, dialsFor, withFamily, withFilter, witho
 
 interface Props {
   chain: Chain;
-  voice: LikeVoices;
+  group: AlikeGroups;
   filter: ActiveFilter;
   /** as it was measured */
   proved: Filter | undefined;
@@ -32,11 +32,11 @@ interface Props {
 }
 
 /** One filter of a way: where it is set, how steep, at which corner or which click. */
-export function FilterRow({ chain, voice, filter, proved, onChange }: Props): JSX.Element {
-  const dials = dialsFor(chain, voice.channel, filter.place).filter(({ kind }) => kind === filter.kind);
-  const dial = dialOfFilter(chain, voice.channel, filter);
+export function FilterRow({ chain, group, filter, proved, onChange }: Props): JSX.Element {
+  const dials = dialsFor(chain, group.channel, filter.place).filter(({ kind }) => kind === filter.kind);
+  const dial = dialOfFilter(chain, group.channel, filter);
   const setting = dial === undefined ? undefined : nearestSetting(dial, filter.cornerHz);
-  const change = (next: (each: ActiveFilter) => ActiveFilter): void => onChange(withFilter(chain, voice, filter, (each) => next(each)));
+  const change = (next: (each: ActiveFilter) => ActiveFilter): void => onChange(withFilter(chain, group, filter, (each) => next(each)));
   const name = KIND_NAMES[filter.kind];
   const places: FilterPlace[] = ['source', ...(chain.processor === undefined ? [] : (['processor'] as const)), 'amplifier'];
   return (
@@ -69,7 +69,7 @@ export function FilterRow({ chain, voice, filter, proved, onChange }: Props): JS
           className="btn btn-ghost btn-square"
           aria-label={`Remove the ${name.toLowerCase()} at ${formatQuantity(filter.cornerHz, 'Hz')}`}
           title="Remove this filter"
-          onClick={() => onChange(withoutFilter(chain, voice, filter))}
+          onClick={() => onChange(withoutFilter(chain, group, filter))}
         >
           <Trash2 size={18} aria-hidden />
         </button>
@@ -79,7 +79,7 @@ export function FilterRow({ chain, voice, filter, proved, onChange }: Props): JS
           key={filter.cornerHz}
           label={`${name} corner`}
           cornerHz={filter.cornerHz}
-          onEnter={(hertz) => onChange(withFilter(chain, voice, filter, (each, channel) => atCorner(chain, channel, each, hertz)))}
+          onEnter={(hertz) => onChange(withFilter(chain, group, filter, (each, channel) => atCorner(chain, channel, each, hertz)))}
         />
         <Select
           label="Set on"
@@ -98,7 +98,7 @@ export function FilterRow({ chain, voice, filter, proved, onChange }: Props): JS
             value={filter.dial?.id ?? ''}
             options={[['', 'a figure'], ...dials.map(({ id, name: dialName }): [string, string] => [id, `dial ${dialName}`])]}
             onChange={(id) =>
-              onChange(withFilter(chain, voice, filter, (each, channel) => byDial(chain, channel, each, id === '' ? undefined : id)))
+              onChange(withFilter(chain, group, filter, (each, channel) => byDial(chain, channel, each, id === '' ? undefined : id)))
             }
           />
         )}

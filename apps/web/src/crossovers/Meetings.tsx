@@ -1,9 +1,9 @@
-import { crossingOf, formatQuantity, likeName, neighbours, signedDb, type LikeVoices, type ProvedFilters } from '@yield/core';
+import { crossingOf, formatQuantity, groupName, neighbours, signedDb, type AlikeGroups, type ProvedFilters } from '@yield/core';
 import type { JSX } from 'react';
 
 /** Level and phase where neighbours meet. */
-export function Meetings({ voices, proved }: { voices: readonly LikeVoices[]; proved: ProvedFilters }): JSX.Element | null {
-  const pairs = neighbours(voices);
+export function Meetings({ groups, proved }: { groups: readonly AlikeGroups[]; proved: ProvedFilters }): JSX.Element | null {
+  const pairs = neighbours(groups);
   if (pairs.length === 0) return null;
   return (
     <section className="panel" aria-label="Where they meet">
@@ -14,7 +14,7 @@ export function Meetings({ voices, proved }: { voices: readonly LikeVoices[]; pr
           return (
             <li key={`${lower.id}${upper.id}`}>
               <p className="text-quiet text-sm leading-tight">
-                {likeName(lower)}, {likeName(upper)}
+                {groupName(lower)}, {groupName(upper)}
               </p>
               {crossing === undefined ? (
                 <p className="text-attention font-medium">nowhere</p>

@@ -1,4 +1,4 @@
-import { ROLE_NAMES, type Chain, type Driver, type LikeVoices } from '@yield/core';
+import { ROLE_NAMES, type Chain, type Driver, type AlikeGroups } from '@yield/core';
 import type { JSX } from 'react';
 import { RecordForm } from '../ui/forms/RecordForm.tsx';
 import { fromForm, toForm, type FieldSpec } from '../ui/forms/fields.ts';
@@ -55,18 +55,18 @@ const FIELDS: FieldSpec<Driver>[] = [
 
 interface Props {
   chain: Chain;
-  voice: LikeVoices;
+  group: AlikeGroups;
   driver: Driver;
   onSave: (chain: Chain) => void;
 }
 
 /** What a driver can do; for every driver in the same place of the channels that are set alike. */
-export function RangeForm({ chain, voice, driver, onSave }: Props): JSX.Element {
-  const driverIds = new Set(voice.members.flatMap(({ drivers }) => drivers.map(({ id }) => id)));
-  const ids = new Set(voice.members.map(({ channel }) => channel.id));
+export function RangeForm({ chain, group, driver, onSave }: Props): JSX.Element {
+  const driverIds = new Set(group.members.flatMap(({ drivers }) => drivers.map(({ id }) => id)));
+  const ids = new Set(group.members.map(({ channel }) => channel.id));
   return (
     <RecordForm
-      draftKey={`range/${voice.channel.id}/${driver.id}`}
+      draftKey={`range/${group.channel.id}/${driver.id}`}
       fields={FIELDS}
       value={{ ...driver, recommended: driver.recommended ?? [] }}
       submitLabel="Take it"

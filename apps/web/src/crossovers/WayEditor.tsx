@@ -1,6 +1,6 @@
 import {
   formatQuantity,
-  likeName,
+  groupName,
   partsAsPrinted,
   passiveCornerHz,
   ROLE_NAMES,
@@ -8,7 +8,7 @@ import {
   unknownCapacitor,
   USUAL_SIZES,
   type Chain,
-  type LikeVoices,
+  type AlikeGroups,
   type PassiveFilter,
   type ProvedFilters,
 } from '@yield/core';
@@ -23,46 +23,46 @@ import { withNewFilter, withParts, withReversed } from './edits.ts';
 
 interface Props {
   chain: Chain;
-  voice: LikeVoices;
+  group: AlikeGroups;
   proved: ProvedFilters;
   onChange: (chain: Chain) => void;
 }
 
 /** Everything that is set for one way of the system. */
-export function WayEditor({ chain, voice, proved, onChange }: Props): JSX.Element {
+export function WayEditor({ chain, group, proved, onChange }: Props): JSX.Element {
   const [rangeOpen, setRangeOpen] = useState(false);
-  const driver = voice.drivers[0];
+  const driver = group.drivers[0];
   const usable =
     driver?.usableFromHz === undefined && driver?.usableToHz === undefined
       ? 'range not entered'
       : `${driver.usableFromHz === undefined ? '' : formatQuantity(driver.usableFromHz, 'Hz')} to ${driver.usableToHz === undefined ? '' : formatQuantity(driver.usableToHz, 'Hz')}`;
   return (
-    <section aria-label={likeName(voice)} className="min-w-0">
+    <section aria-label={groupName(group)} className="min-w-0">
       <div className="flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1">
-        <h2 className="text-lg">{likeName(voice)}</h2>
+        <h2 className="text-lg">{groupName(group)}</h2>
         <p className="text-quiet">
-          {voice.role === undefined ? 'role not entered' : ROLE_NAMES[voice.role]}, {usable}
+          {group.role === undefined ? 'role not entered' : ROLE_NAMES[group.role]}, {usable}
         </p>
       </div>
       <ul className="mt-2">
-        {voice.filters.map((filter) => (
-          <FilterRow key={filter.id} chain={chain} voice={voice} filter={filter} proved={proved.get(filter.id)} onChange={onChange} />
+        {group.filters.map((filter) => (
+          <FilterRow key={filter.id} chain={chain} group={group} filter={filter} proved={proved.get(filter.id)} onChange={onChange} />
         ))}
         {(['highpass', 'lowpass'] as const).map((kind) => {
-          const parts = voice.passive.find((each) => each.kind === kind);
-          return parts === undefined ? null : <PartsRow key={parts.id} chain={chain} voice={voice} parts={parts} onChange={onChange} />;
+          const parts = group.passive.find((each) => each.kind === kind);
+          return parts === undefined ? null : <PartsRow key={parts.id} chain={chain} group={group} parts={parts} onChange={onChange} />;
         })}
-        {voice.filters.length === 0 && voice.passive.length === 0 && (
+        {group.filters.length === 0 && group.passive.length === 0 && (
           <li className="text-quiet border-line border-t py-4">No filter: these drivers get everything.</li>
         )}
       </ul>
       <div className="border-line flex flex-wrap items-center gap-2 border-t pt-3">
         {(['highpass', 'lowpass'] as const).map((kind) => (
-          <button key={kind} type="button" className="btn" onClick={() => onChange(withNewFilter(chain, voice, kind))}>
+          <button key={kind} type="button" className="btn" onClick={() => onChange(withNewFilter(chain, group, kind))}>
             <Plus size={18} aria-hidden /> {kind === 'highpass' ? 'High-pass' : 'Low-pass'}
           </button>
         ))}
-        {driver !== undefined && voice.passive.length === 0 && (
+        {driver !== undefined && group.passive.length === 0 && (
           <button
             type="button"
             className="btn"
@@ -70,14 +70,14 @@ export function WayEditor({ chain, voice, proved, onChange }: Props): JSX.Elemen
               onChange(
                 withParts(
                   chain,
-                  voice,
-                  voice.role === 'tweeter' ? 'highpass' : 'lowpass',
-                  voice.role === 'tweeter' ? { capacitanceFarad: 10e-6 } : { inductanceHenry: 0.5e-3 },
+                  group,
+                  group.role === 'tweeter' ? 'highpass' : 'lowpass',
+                  group.role === 'tweeter' ? { capacitanceFarad: 10e-6 } : { inductanceHenry: 0.5e-3 },
                 ),
               )
             }
           >
-            <Plus size={18} aria-hidden /> {voice.role === 'tweeter' ? 'Capacitor' : 'Passive parts'}
+            <Plus size={18} aria-hidden /> {group.role === 'tweeter' ? 'Capacitor' : 'Passive parts'}
           </button>
         )}
         {driver !== undefined && (
@@ -89,8 +89,8 @@ export function WayEditor({ chain, voice, proved, onChange }: Props): JSX.Elemen
           <input
             type="checkbox"
             className="checkbox checkbox-primary"
-            checked={voice.channel.isReversed === true}
-            onChange={(event) => onChange(withReversed(chain, voice, event.target.checked))}
+            checked={group.channel.isReversed === true}
+            onChange={(event) => onChange(withReversed(chain, group, event.target.checked))}
           />
           plus and minus changed over
         </label>
@@ -99,7 +99,7 @@ export function WayEditor({ chain, voice, proved, onChange }: Props): JSX.Elemen
         <Dialog title={`Range: ${driver.name}`} onClose={() => setRangeOpen(false)} wide>
           <RangeForm
             chain={chain}
-            voice={voice}
+            group={group}
             driver={driver}
             onSave={(next) => {
               onChange(next);
@@ -115,17 +115,17 @@ export function WayEditor({ chain, voice, proved, onChange }: Props): JSX.Elemen
 /** Capacitor and inductor of a way, and the corner that they really give with its driver. */
 function PartsRow({
   chain,
-  voice,
+  group,
   parts,
   onChange,
 }: {
   chain: Chain;
-  voice: LikeVoices;
+  group: AlikeGroups;
   parts: PassiveFilter;
   onChange: (chain: Chain) => void;
 }): JSX.Element {
-  const cornerHz = passiveCornerHz(parts, voice.impedance);
-  const ohm = voice.impedance.resistanceOhm;
+  const cornerHz = passiveCornerHz(parts, group.impedance);
+  const ohm = group.impedance.resistanceOhm;
   return (
     <li className="border-line border-t py-3">
       <div className="flex flex-wrap items-end gap-3">
@@ -137,7 +137,7 @@ function PartsRow({
           <select
             className="select min-h-11 w-44"
             value={knownOf(parts)}
-            onChange={(event) => onChange(withParts(chain, voice, parts.kind, asKnown(parts, event.target.value, ohm)))}
+            onChange={(event) => onChange(withParts(chain, group, parts.kind, asKnown(parts, event.target.value, ohm)))}
           >
             <option value="values">its values</option>
             <option value="printed">corner and slope printed</option>
@@ -147,7 +147,7 @@ function PartsRow({
         {parts.printed !== undefined ? (
           <PrintedFields
             printed={parts.printed}
-            onEnter={(printed) => onChange(withParts(chain, voice, parts.kind, printedParts(parts, printed, ohm)))}
+            onEnter={(printed) => onChange(withParts(chain, group, parts.kind, printedParts(parts, printed, ohm)))}
           />
         ) : parts.isUnknown === true ? (
           <p className="text-quiet max-w-56 text-sm leading-snug">
@@ -159,13 +159,13 @@ function PartsRow({
               label={parts.kind === 'highpass' ? 'Capacitor in series' : 'Capacitor across'}
               unit="F"
               value={parts.capacitanceFarad}
-              onEnter={(value) => onChange(withParts(chain, voice, parts.kind, setPart(parts, 'capacitanceFarad', value)))}
+              onEnter={(value) => onChange(withParts(chain, group, parts.kind, setPart(parts, 'capacitanceFarad', value)))}
             />
             <PartField
               label={parts.kind === 'highpass' ? 'Inductor across' : 'Inductor in series'}
               unit="H"
               value={parts.inductanceHenry}
-              onEnter={(value) => onChange(withParts(chain, voice, parts.kind, setPart(parts, 'inductanceHenry', value)))}
+              onEnter={(value) => onChange(withParts(chain, group, parts.kind, setPart(parts, 'inductanceHenry', value)))}
             />
           </>
         )}
@@ -176,8 +176,8 @@ function PartsRow({
             <>
               corner <span className="text-lg font-semibold">{formatQuantity(cornerHz, 'Hz')}</span>{' '}
               <span className="text-quiet text-sm">
-                with {formatQuantity(voice.impedance.resistanceOhm, 'ohm')}
-                {voice.impedance.inductanceHenry !== undefined && ` and ${formatQuantity(voice.impedance.inductanceHenry, 'H')}`}
+                with {formatQuantity(group.impedance.resistanceOhm, 'ohm')}
+                {group.impedance.inductanceHenry !== undefined && ` and ${formatQuantity(group.impedance.inductanceHenry, 'H')}`}
               </span>
             </>
           )}
@@ -189,12 +189,12 @@ function PartsRow({
             checked={parts.isReversed === true}
             onChange={(event) => {
               const { isReversed: _before, ...rest } = parts;
-              onChange(withParts(chain, voice, parts.kind, event.target.checked ? { ...rest, isReversed: true } : rest));
+              onChange(withParts(chain, group, parts.kind, event.target.checked ? { ...rest, isReversed: true } : rest));
             }}
           />
           plus to minus
         </label>
-        <button type="button" className="btn btn-ghost ml-auto" onClick={() => onChange(withParts(chain, voice, parts.kind, null))}>
+        <button type="button" className="btn btn-ghost ml-auto" onClick={() => onChange(withParts(chain, group, parts.kind, null))}>
           Take out
         </button>
       </div>

@@ -1,24 +1,24 @@
 import { demoTunes } from '@yield/bench';
 import {
   filterAt,
-  likeVoices,
+  alikeGroups,
   NOTHING_PROVED,
   planCrossovers,
-  voicesOf,
+  driverGroupsOf,
   type ActiveFilter,
   type Chain,
   type Dial,
-  type LikeVoices,
+  type AlikeGroups,
 } from '@yield/core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { crossoverParts, withCrossoverParts } from './crossoverParts.ts';
-import { FREQUENCIES, PICTURE_HZ, sumCurve, voiceCurve } from './curvePoints.ts';
+import { FREQUENCIES, PICTURE_HZ, sumCurve, groupCurve } from './curvePoints.ts';
 import {
   atCorner,
   atStep,
   byDial,
   dialOfFilter,
-  voiceIdAfter,
+  groupIdAfter,
   withFamily,
   withFilter,
   withNewFilter,
@@ -37,7 +37,7 @@ beforeAll(async () => {
   van = planCrossovers(tunes[3]!.chain).chain;
 });
 
-const wayOf = (chain: Chain, name: string): LikeVoices => likeVoices(voicesOf(chain)).find((voice) => voice.name === name)!;
+const wayOf = (chain: Chain, name: string): AlikeGroups => alikeGroups(driverGroupsOf(chain)).find((group) => group.name === name)!;
 const filtersIn = (chain: Chain, channelId: string): ActiveFilter[] => chain.channels.find(({ id }) => id === channelId)?.filters ?? [];
 
 describe('changes of a way', () => {
@@ -51,7 +51,7 @@ describe('changes of a way', () => {
     }
     expect(filtersIn(next, 'door-left')).toEqual(filtersIn(van, 'door-left'));
     expect(wayOf(next, 'Middle left').members).toHaveLength(2);
-    expect(voiceIdAfter(next, way)).toBe(way.id);
+    expect(groupIdAfter(next, way)).toBe(way.id);
   });
   it('add and take out filters where the gear has room for them', () => {
     const added = withNewFilter(van, wayOf(van, 'Tweeter left'), 'lowpass');
@@ -172,15 +172,15 @@ describe('the picture', () => {
   const nothing = NOTHING_PROVED;
   it('draws each way from end to end', () => {
     const way = wayOf(van, 'Tweeter left');
-    const curve = voiceCurve(way, 'level', nothing);
+    const curve = groupCurve(way, 'level', nothing);
     expect(curve[0]!.hertz).toBe(PICTURE_HZ.from);
     expect(curve.at(-1)!.hertz).toBeCloseTo(PICTURE_HZ.to, 6);
     curve.forEach(({ hertz, value }) => expect(value).toBeCloseTo(filterAt(way.filters[0]!, hertz).db, 9));
-    expect(voiceCurve(way, 'phase', nothing).every(({ value }) => Math.abs(value) <= 180)).toBe(true);
-    expect(Math.max(...voiceCurve(way, 'delay', nothing).map(({ value }) => value))).toBeLessThan(1);
+    expect(groupCurve(way, 'phase', nothing).every(({ value }) => Math.abs(value) <= 180)).toBe(true);
+    expect(Math.max(...groupCurve(way, 'delay', nothing).map(({ value }) => value))).toBeLessThan(1);
   });
   it('sums what is drawn, and leaves out what has no sum', () => {
-    const ways = likeVoices(voicesOf(van));
+    const ways = alikeGroups(driverGroupsOf(van));
     const sum = sumCurve(ways, 'level', nothing);
     expect(sum).toHaveLength(FREQUENCIES.length);
     // Far above the last corner the tweeter is alone.

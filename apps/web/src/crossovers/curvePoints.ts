@@ -1,4 +1,4 @@
-import { degreesOf, levelDbOf, voiceAt, voiceDelay, voicesSum, type Complex, type ProvedFilters, type Voice } from '@yield/core';
+import { degreesOf, levelDbOf, groupAt, groupDelay, groupsSum, type Complex, type ProvedFilters, type DriverGroup } from '@yield/core';
 
 export const PICTURE_HZ = { from: 15, to: 22_000 };
 const POINTS = 220;
@@ -16,16 +16,16 @@ export interface CurvePoint {
   value: number;
 }
 
-/** A voice over the picture's frequencies: decibels, degrees or milliseconds. */
-export function voiceCurve(voice: Voice, quantity: Quantity, proved: ProvedFilters): CurvePoint[] {
-  if (quantity === 'delay') return FREQUENCIES.map((hertz) => ({ hertz, value: 1000 * voiceDelay(voice, hertz, proved) }));
-  return FREQUENCIES.map((hertz) => ({ hertz, value: valueOf(voiceAt(voice, hertz, proved), quantity) }));
+/** A driver group over the picture's frequencies: decibels, degrees or milliseconds. */
+export function groupCurve(group: DriverGroup, quantity: Quantity, proved: ProvedFilters): CurvePoint[] {
+  if (quantity === 'delay') return FREQUENCIES.map((hertz) => ({ hertz, value: 1000 * groupDelay(group, hertz, proved) }));
+  return FREQUENCIES.map((hertz) => ({ hertz, value: valueOf(groupAt(group, hertz, proved), quantity) }));
 }
 
-/** All voices together, each counted once. A sum has no group delay of its own worth a curve. */
-export function sumCurve(voices: readonly Voice[], quantity: Quantity, proved: ProvedFilters): CurvePoint[] {
-  if (quantity === 'delay' || voices.length < 2) return [];
-  return FREQUENCIES.map((hertz) => ({ hertz, value: valueOf(voicesSum(voices, hertz, proved), quantity) }));
+/** All groups together, each counted once. A sum has no group delay of its own worth a curve. */
+export function sumCurve(groups: readonly DriverGroup[], quantity: Quantity, proved: ProvedFilters): CurvePoint[] {
+  if (quantity === 'delay' || groups.length < 2) return [];
+  return FREQUENCIES.map((hertz) => ({ hertz, value: valueOf(groupsSum(groups, hertz, proved), quantity) }));
 }
 
 const valueOf = (value: Complex, quantity: 'level' | 'phase'): number => (quantity === 'level' ? levelDbOf(value) : degreesOf(value));

@@ -1,5 +1,5 @@
 import {
-  channelVoices,
+  channelGroups,
   filtersOf,
   gearOf,
   HIGHEST_ORDER,
@@ -11,22 +11,22 @@ import {
   type Dial,
   type FilterKind,
   type FilterPlace,
-  type LikeVoices,
+  type AlikeGroups,
   type PassiveFilter,
-  type Voice,
+  type DriverGroup,
 } from '@yield/core';
 import { newId } from '../chain/chainFields.ts';
 
 // Every change of a way is made to all channels that it stands for: left and right stay alike.
 
-type ChannelChange = (channel: Channel, voice: Voice) => Channel;
+type ChannelChange = (channel: Channel, group: DriverGroup) => Channel;
 
-function changed(chain: Chain, like: LikeVoices, change: ChannelChange): Chain {
+function changed(chain: Chain, like: AlikeGroups, change: ChannelChange): Chain {
   return {
     ...chain,
     channels: chain.channels.map((channel) => {
-      const voice = like.members.find((member) => member.channel.id === channel.id);
-      return voice === undefined ? channel : change(channel, voice);
+      const group = like.members.find((member) => member.channel.id === channel.id);
+      return group === undefined ? channel : change(channel, group);
     }),
   };
 }
@@ -34,7 +34,7 @@ function changed(chain: Chain, like: LikeVoices, change: ChannelChange): Chain {
 /** Changes the filter that stands in the same place of each channel. */
 export function withFilter(
   chain: Chain,
-  like: LikeVoices,
+  like: AlikeGroups,
   filter: ActiveFilter,
   change: (filter: ActiveFilter, channel: Channel) => ActiveFilter,
 ): Chain {
@@ -45,7 +45,7 @@ export function withFilter(
   }));
 }
 
-export function withoutFilter(chain: Chain, like: LikeVoices, filter: ActiveFilter): Chain {
+export function withoutFilter(chain: Chain, like: AlikeGroups, filter: ActiveFilter): Chain {
   const index = like.filters.findIndex(({ id }) => id === filter.id);
   return changed(chain, like, (channel) => ({ ...channel, filters: filtersOf(channel).filter((_, i) => i !== index) }));
 }
@@ -53,7 +53,7 @@ export function withoutFilter(chain: Chain, like: LikeVoices, filter: ActiveFilt
 const FIRST_CORNER_HZ: Record<FilterKind, number> = { highpass: 80, lowpass: 3000 };
 
 /** A new filter where the channel's gear has room for it: the processor, else the amplifier. */
-export function withNewFilter(chain: Chain, like: LikeVoices, kind: FilterKind): Chain {
+export function withNewFilter(chain: Chain, like: AlikeGroups, kind: FilterKind): Chain {
   return changed(chain, like, (channel) => {
     const place: FilterPlace = channel.processorOutputId === undefined ? 'amplifier' : 'processor';
     const cornerHz = like.role === 'tweeter' ? 3500 : like.role === 'subwoofer' ? (kind === 'highpass' ? 25 : 80) : FIRST_CORNER_HZ[kind];
@@ -112,24 +112,24 @@ export function withFamily(filter: ActiveFilter, family: ActiveFilter['family'])
   return { ...filter, family, order };
 }
 
-export function withReversed(chain: Chain, like: LikeVoices, isReversed: boolean): Chain {
+export function withReversed(chain: Chain, like: AlikeGroups, isReversed: boolean): Chain {
   return changed(chain, like, ({ isReversed: _before, ...channel }) => (isReversed ? { ...channel, isReversed } : channel));
 }
 
 /** Passive parts of a way: the same for each of its drivers. */
-export function withParts(chain: Chain, like: LikeVoices, kind: FilterKind, parts: Partial<PassiveFilter> | null): Chain {
-  return changed(chain, like, (channel, voice) => {
-    const driverIds = new Set(voice.drivers.map(({ id }) => id));
+export function withParts(chain: Chain, like: AlikeGroups, kind: FilterKind, parts: Partial<PassiveFilter> | null): Chain {
+  return changed(chain, like, (channel, group) => {
+    const driverIds = new Set(group.drivers.map(({ id }) => id));
     const others = (channel.passive ?? []).filter((each) => !(driverIds.has(each.driverId) && each.kind === kind));
-    const own = parts === null ? [] : voice.drivers.map((driver): PassiveFilter => ({ ...parts, id: newId(), driverId: driver.id, kind }));
+    const own = parts === null ? [] : group.drivers.map((driver): PassiveFilter => ({ ...parts, id: newId(), driverId: driver.id, kind }));
     return { ...channel, passive: [...others, ...own] };
   });
 }
 
 /** The way that a channel belongs to, after a change may have made others alike. */
-export function voiceIdAfter(chain: Chain, like: LikeVoices): string {
+export function groupIdAfter(chain: Chain, like: AlikeGroups): string {
   const channel = chain.channels.find(({ id }) => id === like.channel.id);
   if (channel === undefined) return like.id;
   const driverId = like.drivers[0]?.id;
-  return channelVoices(channel).find(({ drivers }) => drivers[0]?.id === driverId)?.id ?? like.id;
+  return channelGroups(channel).find(({ drivers }) => drivers[0]?.id === driverId)?.id ?? like.id;
 }

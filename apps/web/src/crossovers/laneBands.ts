@@ -1,8 +1,8 @@
-import { safeCorner, type LikeVoices } from '@yield/core';
+import { safeCorner, type AlikeGroups } from '@yield/core';
 import { PICTURE_HZ } from './curvePoints.ts';
 
-/** What all drivers of a voice have in common; undefined where no range is known. */
-export function bandOf({ drivers }: LikeVoices): { from: number; to: number } | undefined {
+/** What all drivers of a driver group have in common; undefined where no range is known. */
+export function bandOf({ drivers }: AlikeGroups): { from: number; to: number } | undefined {
   if (!drivers.some(({ usableFromHz, usableToHz }) => usableFromHz !== undefined || usableToHz !== undefined)) return undefined;
   return {
     from: Math.max(PICTURE_HZ.from, ...drivers.map(({ usableFromHz = PICTURE_HZ.from }) => usableFromHz)),
@@ -11,7 +11,7 @@ export function bandOf({ drivers }: LikeVoices): { from: number; to: number } | 
 }
 
 /** The lowest safe high-pass with the slope that is set. */
-export function limitOf({ drivers, filters, role }: LikeVoices, share: number): number | undefined {
+export function limitOf({ drivers, filters, role }: AlikeGroups, share: number): number | undefined {
   if (role === 'subwoofer') return undefined;
   const order = filters.find(({ kind }) => kind === 'highpass')?.order ?? 4;
   const limits = drivers.flatMap((driver) => {

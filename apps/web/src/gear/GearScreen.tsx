@@ -68,8 +68,8 @@ export default function GearScreen(): JSX.Element {
             const chosen = event.target.files?.[0];
             event.target.value = '';
             if (chosen === undefined) return;
-            setFault(chosen.size > MOST_BYTES ? 'This file is longer than any list of gear.' : undefined);
-            if (chosen.size <= MOST_BYTES) void chosen.text().then(setCsv);
+            setFault(chosen.size > MAX_BYTES ? 'This file is longer than any list of gear.' : undefined);
+            if (chosen.size <= MAX_BYTES) void chosen.text().then(setCsv);
           }}
         />
       </div>
@@ -109,7 +109,7 @@ export default function GearScreen(): JSX.Element {
   );
 }
 
-const MOST_BYTES = 2_000_000;
+const MAX_BYTES = 2_000_000;
 
 const Failed = ({ words }: { words: string }): JSX.Element => (
   <main className="mx-auto w-full max-w-2xl p-6">

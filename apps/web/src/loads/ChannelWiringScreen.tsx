@@ -5,7 +5,7 @@ import {
   channelNetwork,
   formatQuantity,
   joinsOf,
-  MOST_DRIVERS,
+  MAX_DRIVERS,
   networkText,
   ohmsNow,
   passiveWords,
@@ -87,9 +87,9 @@ function ChannelWiringOf({ tune, channel, amplifier }: { tune: TuneDetail; chann
             Enter drivers
           </Link>
         </section>
-      ) : channel.drivers.length > MOST_DRIVERS ? (
+      ) : channel.drivers.length > MAX_DRIVERS ? (
         <p>
-          The planner takes up to {MOST_DRIVERS} drivers on one channel; {channel.name} has {channel.drivers.length}.
+          The planner takes up to {MAX_DRIVERS} drivers on one channel; {channel.name} has {channel.drivers.length}.
         </p>
       ) : (
         <WiringPlanner

@@ -1,4 +1,4 @@
-import { formatQuantity, lowestLoad, MOST_DRIVERS, type HookupMode, type Unit } from '@yield/core';
+import { formatQuantity, lowestLoad, MAX_DRIVERS, type HookupMode, type Unit } from '@yield/core';
 import { ChevronRight, Minus, Plus, Trash2 } from 'lucide-react';
 import type { JSX } from 'react';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
@@ -40,7 +40,7 @@ export function DriverRows({ desk }: { desk: Desk }): JSX.Element {
       <div className="flex items-baseline justify-between">
         <h2 className="font-semibold">Drivers</h2>
         <span className="text-quiet text-sm">
-          {total} of {MOST_DRIVERS}
+          {total} of {MAX_DRIVERS}
         </span>
       </div>
       <ul className="divide-line divide-y">
@@ -49,7 +49,7 @@ export function DriverRows({ desk }: { desk: Desk }): JSX.Element {
             <div className="flex flex-wrap items-end justify-between gap-3">
               <Stepper
                 value={row.count}
-                most={row.count + MOST_DRIVERS - total}
+                most={row.count + MAX_DRIVERS - total}
                 onChange={(count) => change(i, { count })}
                 what={`drivers of kind ${i + 1}`}
               />
@@ -81,7 +81,7 @@ export function DriverRows({ desk }: { desk: Desk }): JSX.Element {
           </li>
         ))}
       </ul>
-      {total < MOST_DRIVERS && (
+      {total < MAX_DRIVERS && (
         <button
           type="button"
           className="btn btn-ghost text-action -ml-3"

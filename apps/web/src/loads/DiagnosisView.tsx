@@ -20,7 +20,7 @@ const VERDICT: Record<MeterDiagnosis['verdict'], { grade: 'good' | 'attention' |
   short: { grade: 'stop', words: 'Short' },
 };
 
-const MOST_CAUSES = 5;
+const MAX_CAUSES = 5;
 
 interface Props {
   expected: OhmBand;
@@ -55,7 +55,7 @@ export function DiagnosisFigures({ expected, diagnosis, meterOhm, leadOhm }: Pro
 
 /** Where the reading lies on the scale, and the likeliest causes with the figures they would give. */
 export function DiagnosisView({ expected, diagnosis }: Pick<Props, 'expected' | 'diagnosis'>): JSX.Element {
-  const causes = diagnosis?.verdict === 'matches' ? diagnosis.causes.slice(1, 3) : (diagnosis?.causes.slice(0, MOST_CAUSES) ?? []);
+  const causes = diagnosis?.verdict === 'matches' ? diagnosis.causes.slice(1, 3) : (diagnosis?.causes.slice(0, MAX_CAUSES) ?? []);
   return (
     <div className="min-w-0 space-y-4" aria-live="polite" data-testid="diagnosis">
       <ResistanceScale expected={expected} causes={causes} {...(diagnosis === undefined ? {} : { ohm: diagnosis.coilsOhm })} />

@@ -1,4 +1,4 @@
-import { driverLetter, MOST_DRIVERS, type DriverSpec, type HookupMode, type PlanAmplifier } from '@yield/core';
+import { driverLetter, MAX_DRIVERS, type DriverSpec, type HookupMode, type PlanAmplifier } from '@yield/core';
 import { useMemo } from 'react';
 import { readQuantity } from '../ui/useDraft.ts';
 import { useKept } from '../ui/useKept.ts';
@@ -92,7 +92,7 @@ export function driversOf(rows: readonly DriverRow[]): DriverSpec[] {
       };
       return Array.from({ length: count }, () => spec);
     })
-    .slice(0, MOST_DRIVERS)
+    .slice(0, MAX_DRIVERS)
     .map((spec, i) => ({ ...spec, name: driverLetter(i) }));
 }
 

@@ -16,7 +16,7 @@ export default function FindingsScreen(): JSX.Element | null {
   const run = useTuneRun(tuneId);
   if (run === null) return null;
   const found = tuneFindings(run.steps);
-  const open = run.steps.filter(({ isBehind, state }) => !isBehind && state.status === 'open').length;
+  const open = run.steps.filter(({ isSettled, state }) => !isSettled && state.status === 'open').length;
   return (
     <main className="min-w-0 flex-1 space-y-8 px-6 py-6 max-sm:px-4">
       <header>

@@ -11,7 +11,7 @@ export default function FinishedScreen(): JSX.Element | null {
   const run = useTuneRun(tuneId);
   if (run === null) return null;
   const counted = run.steps.filter(({ isCounted }) => isCounted);
-  const open = counted.filter(({ isBehind }) => !isBehind);
+  const open = counted.filter(({ isSettled }) => !isSettled);
   const skipped = counted.filter(({ state }) => state.status === 'skipped');
   const done = counted.length - open.length - skipped.length;
   return (

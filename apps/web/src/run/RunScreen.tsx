@@ -169,11 +169,11 @@ function PathOf({ run, current }: { run: TuneRun; current: RunStep }): JSX.Eleme
 /** What comes next, by its name: always there, under the thumb on a phone. */
 function NextButton({ run, current }: { run: TuneRun; current: RunStep }): JSX.Element {
   const next = nextStep(run.steps, current.id);
-  const words = next !== undefined ? `Next: ${next.title}` : current.isBehind ? 'Finished: what was reached' : 'Nothing else is open';
+  const words = next !== undefined ? `Next: ${next.title}` : current.isSettled ? 'Finished: what was reached' : 'Nothing else is open';
   return (
     <Link
       to={pathToNext(run, run.tune.id, current.id)}
-      className={`btn btn-tall min-w-0 max-w-full flex-nowrap max-sm:w-full ${current.isBehind ? 'btn-primary' : ''}`}
+      className={`btn btn-tall min-w-0 max-w-full flex-nowrap max-sm:w-full ${current.isSettled ? 'btn-primary' : ''}`}
     >
       <span className="truncate">{words}</span> <kbd className="key max-sm:hidden">n</kbd>
       <ArrowRight size={18} aria-hidden className="shrink-0" />

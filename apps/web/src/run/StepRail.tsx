@@ -54,7 +54,7 @@ export function StepRail({ tuneId, run }: { tuneId: string; run: Rail }): JSX.El
 function StageList({ tuneId, run }: { tuneId: string; run: Rail }): JSX.Element {
   const { stepId } = useParams();
   const [opened, setOpened] = useState<Record<string, boolean>>({});
-  const current = run.steps.find(({ id }) => id === stepId) ?? run.steps.find(({ isBehind }) => !isBehind);
+  const current = run.steps.find(({ id }) => id === stepId) ?? run.steps.find(({ isSettled }) => !isSettled);
   return (
     <div className="relative flex flex-col gap-2">
       {STAGES.map((stage) => {
@@ -94,7 +94,7 @@ function StageTitle({
       >
         <span>{name}</span>
         <span className="ml-auto">
-          {counted.length === 0 ? 'optional' : `${counted.filter(({ isBehind }) => isBehind).length} of ${counted.length}`}
+          {counted.length === 0 ? 'optional' : `${counted.filter(({ isSettled }) => isSettled).length} of ${counted.length}`}
         </span>
         <ChevronDown size={16} aria-hidden className={isOpen ? '' : '-rotate-90'} />
       </button>

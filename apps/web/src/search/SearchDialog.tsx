@@ -10,7 +10,7 @@ import { Dialog } from '../ui/Dialog.tsx';
 import { finderOf, type Found } from './finder.ts';
 import { gearItems, generalItems, guideItems, runItems, tuneItems } from './items.ts';
 
-const MOST_TUNES = 500;
+const MAX_TUNES = 500;
 
 /** Anything by a few letters: tunes, gear, steps, readings, captures, the guide, and what can be done. */
 export default function SearchDialog({ onClose }: { onClose: () => void }): JSX.Element {
@@ -27,7 +27,7 @@ function Finder({ tuneId, run, onClose }: { tuneId: string; run: TuneRun | null;
   const dispatch = useAppDispatch();
   const voidIt = useVoid(tuneId);
   const { begin } = useFirstRun();
-  const { data: tunes } = useListTunesQuery({ limit: MOST_TUNES });
+  const { data: tunes } = useListTunesQuery({ limit: MAX_TUNES });
   const { data: gear } = useListGearQuery();
   const [text, setText] = useState('');
   const sought = useDeferredValue(text);

@@ -20,7 +20,7 @@ const GAP = 26;
 const AXIS_HEIGHT = 24;
 export const PICTURE_HEIGHT = WAVE_HEIGHT + GAP + RESIDUAL_HEIGHT + AXIS_HEIGHT;
 /** With more cycles than this in view the sine and the marks would be a solid block. */
-const MOST_CYCLES_DRAWN = 60;
+const MAX_CYCLES_DRAWN = 60;
 
 interface Colors {
   ink: string;
@@ -52,7 +52,7 @@ export function drawWave(canvas: HTMLCanvasElement, picture: WavePicture): void 
   drawColumns(context, picture.wave, plotWidth, (v) => y(v), colors.wave);
   const cycles =
     channel.fundamentalHz === undefined ? Infinity : ((picture.view.to - picture.view.from) / picture.sampleRateHz) * channel.fundamentalHz;
-  if (cycles <= MOST_CYCLES_DRAWN) {
+  if (cycles <= MAX_CYCLES_DRAWN) {
     drawFlats(context, picture, plotWidth, y, colors);
     drawSine(context, picture, plotWidth, y, colors);
   }

@@ -5,11 +5,11 @@ export interface View {
 }
 
 /** Fewer samples than this across the view show nothing more. */
-const LEAST_SAMPLES = 16;
+const MIN_SAMPLES = 16;
 
 /** Zooms by a factor (below 1 = closer) around a share of the width, and stays within the record. */
 export function zoomed({ from, to }: View, factor: number, around: number, total: number): View {
-  const width = Math.min(total, Math.max(LEAST_SAMPLES, (to - from) * factor));
+  const width = Math.min(total, Math.max(MIN_SAMPLES, (to - from) * factor));
   return clamped(from + (to - from - width) * around, width, total);
 }
 

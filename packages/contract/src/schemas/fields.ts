@@ -18,8 +18,8 @@ export const volt = (title: string): TNumber => number(title, 'V', { exclusiveMi
 export const hertz = (title: string): TNumber => number(title, 'Hz', { exclusiveMinimum: 0, maximum: MOST });
 export const percent = (title: string): TNumber => number(title, '%', { exclusiveMinimum: 0, maximum: 100 });
 /** The largest version that is stored: PostgreSQL's integer. */
-export const MOST_VERSION = 2 ** 31 - 1;
-export const version = Type.Integer({ title: 'version', minimum: 1, maximum: MOST_VERSION });
+export const MAX_VERSION = 2 ** 31 - 1;
+export const version = Type.Integer({ title: 'version', minimum: 1, maximum: MAX_VERSION });
 /** The highest count that an archive brings along: a tune goes on counting from there, and the database's integer ends. */
 export const MAX_BROUGHT_COUNT = 1_000_000_000;
 export const uuid = Type.String({ title: 'id', format: 'uuid' });

@@ -1,7 +1,7 @@
 import type { Gear } from '@yield/core';
 import { Type, type Static } from 'typebox';
 import type { Same } from './same.ts';
-import { MOST_VERSION, name, strict } from './fields.ts';
+import { MAX_VERSION, name, strict } from './fields.ts';
 import {
   AmplifierSchema,
   curvePoints,
@@ -13,7 +13,7 @@ import {
   SourceSchema,
 } from './records.ts';
 
-const version = Type.Integer({ title: 'version', minimum: 0, maximum: MOST_VERSION });
+const version = Type.Integer({ title: 'version', minimum: 0, maximum: MAX_VERSION });
 const kind = <K extends string>(value: K) => Type.Literal(value, { title: 'kind of gear' });
 
 /** A piece of gear for the library. Version 0 says: it is new. */

@@ -1,7 +1,7 @@
 import type { OwnerSheet, Provenance } from '@yield/core';
 import { Type, type Static } from 'typebox';
 import type { Same } from './same.ts';
-import { boundedData, instant, MAX_BROUGHT_COUNT, MOST_VERSION, name, strict, text, uuid } from './fields.ts';
+import { boundedData, instant, MAX_BROUGHT_COUNT, MAX_VERSION, name, strict, text, uuid } from './fields.ts';
 import {
   ChainSchema,
   CONDITIONS_SCHEMAS,
@@ -12,7 +12,7 @@ import {
   type OperationKind,
 } from './records.ts';
 
-const count = (title: string, minimum: number) => Type.Integer({ title, minimum, maximum: MOST_VERSION });
+const count = (title: string, minimum: number) => Type.Integer({ title, minimum, maximum: MAX_VERSION });
 /** A count that an archive tells. */
 const brought = (title: string, minimum: number) => Type.Integer({ title, minimum, maximum: MAX_BROUGHT_COUNT });
 /** Sheets tell findings in whole sentences. */

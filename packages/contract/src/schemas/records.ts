@@ -29,7 +29,7 @@ import { DriverModelSchema, EnclosureSchema, FilterFields, HookupMode } from './
 import {
   hertz,
   instant,
-  MOST_VERSION,
+  MAX_VERSION,
   name,
   networkField,
   number,
@@ -524,7 +524,7 @@ export const StepMarkSchema = strict({
 });
 /** Version 0 says: there was no mark yet. */
 export const SaveMarkSchema = strict({
-  version: Type.Integer({ title: 'version', minimum: 0, maximum: MOST_VERSION }),
+  version: Type.Integer({ title: 'version', minimum: 0, maximum: MAX_VERSION }),
   checks: StepMarkSchema.properties.checks,
   basis: StepMarkSchema.properties.basis,
   basisWords: StepMarkSchema.properties.basisWords,
@@ -548,7 +548,7 @@ export const TuneListQuery = strict({
   search: Type.Optional(text('search')),
   sort: Type.Optional(Type.Enum(['changed', 'name', 'open'])),
   limit: Type.Optional(Type.Integer({ title: 'limit', minimum: 1, maximum: 500 })),
-  offset: Type.Optional(Type.Integer({ title: 'offset', minimum: 0, maximum: MOST_VERSION })),
+  offset: Type.Optional(Type.Integer({ title: 'offset', minimum: 0, maximum: MAX_VERSION })),
 });
 export type TuneListQuery = Static<typeof TuneListQuery>;
 
@@ -556,7 +556,7 @@ export const NewTuneSchema = strict({ id: uuid, name: name('name'), vehicle: tex
 export const SaveTuneSchema = strict({ version, name: name('name'), vehicle: text('vehicle'), settings: SettingsSchema });
 /** Version 0 says: nothing was said yet. */
 export const SaveShopSchema = strict({
-  version: Type.Integer({ title: 'version', minimum: 0, maximum: MOST_VERSION }),
+  version: Type.Integer({ title: 'version', minimum: 0, maximum: MAX_VERSION }),
   settings: SettingsSchema,
 });
 export const SaveChainSchema = strict({ version, chain: ChainSchema });
@@ -580,16 +580,16 @@ export const EditSchema = strict({
 export type Edit = Static<typeof EditSchema>;
 
 export const HistoryQuery = strict({
-  before: Type.Optional(Type.Integer({ title: 'before', minimum: 1, maximum: MOST_VERSION })),
+  before: Type.Optional(Type.Integer({ title: 'before', minimum: 1, maximum: MAX_VERSION })),
   limit: Type.Optional(Type.Integer({ title: 'limit', minimum: 1, maximum: 500 })),
 });
 /** The paper that a sheet is made for; A4 where nothing is said. */
 export const SheetQuery = strict({
   paper: Type.Optional(Type.Enum(['a4', 'letter', 'card'], { title: 'paper' })),
   /** a sheet that was signed; the tune as it stands where nothing is said */
-  issue: Type.Optional(Type.Integer({ title: 'issue', minimum: 1, maximum: MOST_VERSION })),
+  issue: Type.Optional(Type.Integer({ title: 'issue', minimum: 1, maximum: MAX_VERSION })),
 });
-export const ChangesQuery = strict({ since: Type.Optional(Type.Integer({ title: 'since', minimum: 0, maximum: MOST_VERSION })) });
+export const ChangesQuery = strict({ since: Type.Optional(Type.Integer({ title: 'since', minimum: 0, maximum: MAX_VERSION })) });
 export const EventsQuery = strict({ device: uuid, who: Type.Optional(text('name of the device')) });
 
 /** A browser that looks at a tune. */

@@ -27,7 +27,7 @@ export type CrossoverFit =
     })
   | { verdict: 'not-a-filter'; reason: string; passbandVoltage: number; residualDb: number; alternatives: [] };
 
-export const LEAST_FIT_POINTS = 5;
+export const MIN_FIT_POINTS = 5;
 /** Voltages that differ by less show no filter. */
 const FLAT_DB = 1;
 const WORST_RESIDUAL_DB = 1.5;
@@ -35,7 +35,7 @@ const WORST_RESIDUAL_DB = 1.5;
 const READING_DB = 0.045;
 /** Twice the log of a likelihood ratio of twenty to one: less does not tell two fits apart. */
 const TELLS_APART = 6;
-const MOST_ALTERNATIVES = 6;
+const MAX_ALTERNATIVES = 6;
 
 /**
  * Alignment, order and corner of a filter from voltages at several frequencies, by least squares in decibels.
@@ -77,7 +77,7 @@ export function crossoverFit({ kind, points }: CrossoverFitInput): CrossoverFit 
   const alternatives = fits
     .slice(1)
     .filter(({ residualDb }) => (count * (residualDb ** 2 - best.residualDb ** 2)) / noise ** 2 < TELLS_APART)
-    .slice(0, MOST_ALTERNATIVES);
+    .slice(0, MAX_ALTERNATIVES);
   return { ...best, verdict: alternatives.length > 0 ? 'ambiguous' : 'good', alternatives };
 }
 
@@ -134,10 +134,10 @@ function check(points: CrossoverFitInput['points']): void {
       : [{ pointer: `/points/${i}/voltageRms`, message: 'voltage must be above 0 V' }]),
   ]);
   const different = new Set(points.map(({ frequencyHz }) => frequencyHz)).size;
-  if (different < LEAST_FIT_POINTS) {
+  if (different < MIN_FIT_POINTS) {
     faults.push({
       pointer: '/points',
-      message: `a fit needs voltages at ${LEAST_FIT_POINTS} different frequencies or more; these are ${different}`,
+      message: `a fit needs voltages at ${MIN_FIT_POINTS} different frequencies or more; these are ${different}`,
     });
   }
   if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);

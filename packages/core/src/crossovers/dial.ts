@@ -46,10 +46,10 @@ export interface ReadTable {
   faults: { line: number; message: string }[];
 }
 
-const LEAST_STOPS = 2;
-const MOST_STOPS = 200;
+const MIN_STOPS = 2;
+const MAX_STOPS = 200;
 /** A table that jumps further than this from one click to the next has most likely lost a line. */
-const MOST_JUMP = 2.5;
+const MAX_JUMP = 2.5;
 
 /**
  * Reads a table of stops as it is pasted or comes from a CSV file: a label and a corner on each line, or the corner alone.
@@ -92,7 +92,7 @@ export function readDialTable(text: string): ReadTable {
     const number = numberOf(label);
     if (cells.length > 1 && number !== null && lastNumber !== null && number !== lastNumber + 1) {
       faults.push({ line, message: `Click ${lastNumber + 1} is missing: after ${lastNumber} comes ${number}.` });
-    } else if (before !== undefined && parsed.value > before.cornerHz * MOST_JUMP) {
+    } else if (before !== undefined && parsed.value > before.cornerHz * MAX_JUMP) {
       faults.push({
         line,
         message: `From ${formatQuantity(before.cornerHz, 'Hz')} to ${formatQuantity(parsed.value, 'Hz')} in one step: is a line missing?`,
@@ -101,9 +101,8 @@ export function readDialTable(text: string): ReadTable {
     lastNumber = number;
     table.push({ label, cornerHz: parsed.value });
   });
-  if (faults.length === 0 && table.length < LEAST_STOPS)
-    faults.push({ line: 1, message: 'A dial has two stops or more: one on each line.' });
-  if (table.length > MOST_STOPS) faults.push({ line: MOST_STOPS + 1, message: `A dial has at most ${MOST_STOPS} stops.` });
+  if (faults.length === 0 && table.length < MIN_STOPS) faults.push({ line: 1, message: 'A dial has two stops or more: one on each line.' });
+  if (table.length > MAX_STOPS) faults.push({ line: MAX_STOPS + 1, message: `A dial has at most ${MAX_STOPS} stops.` });
   return { table, faults };
 }
 

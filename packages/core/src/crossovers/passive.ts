@@ -1,5 +1,5 @@
 import { checkNumbers, CoreError } from '../coreError.ts';
-import { over, plus, times, type Complex, levelDbOf } from '../numerics/complex.ts';
+import { divide, plus, times, type Complex, levelDbOf } from '../numerics/complex.ts';
 import type { FilterKind } from './filters.ts';
 
 /** Parts between the amplifier and a driver. One alone is first order (6 dB per octave), both are second order. */
@@ -36,7 +36,7 @@ export function driverImpedanceAt({ resistanceOhm, inductanceHenry = 0 }: Driver
  */
 export function passiveAt(parts: PassiveParts, driver: DriverImpedance, hertz: number): Complex {
   const { inSeries, atDriver } = branches(parts, driver, hertz);
-  return over(atDriver, plus(inSeries, atDriver));
+  return divide(atDriver, plus(inSeries, atDriver));
 }
 
 /** What the amplifier sees of the parts and the driver behind them. */
@@ -56,7 +56,7 @@ function branches(parts: PassiveParts, driver: DriverImpedance, hertz: number): 
   const coil = driverImpedanceAt(driver, hertz);
   return {
     inSeries: inSeries ?? NOTHING,
-    atDriver: across === undefined ? coil : over(times(across, coil), plus(across, coil)),
+    atDriver: across === undefined ? coil : divide(times(across, coil), plus(across, coil)),
   };
 }
 

@@ -5,7 +5,7 @@ import { crossoverFit } from './crossoverFit.ts';
 import { filterAt } from './crossoverResponse.ts';
 import { explainVoltages } from './explainVoltages.ts';
 import { FILTER_FAMILIES, ordersOf, type Filter } from './filters.ts';
-import { othersTake, proofPoints, reads } from './proofPoints.ts';
+import { otherFiltersLossDb, proofPoints, reads } from './proofPoints.ts';
 import { safeCorner, type DriverRange } from './safeCorner.ts';
 
 const anyFilter = fc
@@ -60,7 +60,7 @@ describe('proposed frequencies', () => {
     const { proposedHz, leftOut } = proofPoints(lowpass, [subsonic], EVERYTHING);
     expect(leftOut.every(({ reason }) => reason === 'other-filter')).toBe(true);
     expect(leftOut.length).toBeGreaterThan(0);
-    for (const hertz of proposedHz) expect(othersTake([subsonic], hertz)).toBeLessThanOrEqual(3);
+    for (const hertz of proposedHz) expect(otherFiltersLossDb([subsonic], hertz)).toBeLessThanOrEqual(3);
     expect(proposedHz.length).toBeGreaterThanOrEqual(6);
   });
   it('are enough: read with 1 % of noise, they bring back corner and slope, or the fit says that it cannot tell', () => {

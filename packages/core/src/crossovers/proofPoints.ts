@@ -11,10 +11,10 @@ export interface MeterBand {
 const PASSBAND_OCTAVES = [2, 1.2, 0.5, 0];
 /** So deep into the stopband, and no deeper: below, a meter's last digits say nothing. */
 const DEEPEST_DB = 30;
-const MOST_STOP_OCTAVES = 1.6;
+const MAX_STOP_OCTAVES = 1.6;
 const STOP_POINTS = 3;
 /** Where another filter of the channel takes more, its own errors would be taken for this one's. */
-const MOST_OTHER_DB = 3;
+const MAX_OTHER_DB = 3;
 const HEARD_HZ = { from: 10, to: 20_000 };
 const WANTED = 7;
 
@@ -33,12 +33,12 @@ export interface ProofPoints {
  */
 export function proofPoints(filter: Filter, others: readonly Filter[], meter: MeterBand): ProofPoints {
   const inward = filter.kind === 'highpass' ? 1 : -1;
-  const deep = Math.min(MOST_STOP_OCTAVES, DEEPEST_DB / (6 * filter.order));
+  const deep = Math.min(MAX_STOP_OCTAVES, DEEPEST_DB / (6 * filter.order));
   const octaves = [...PASSBAND_OCTAVES, ...Array.from({ length: STOP_POINTS }, (_, i) => (-deep * (i + 1)) / STOP_POINTS)];
   const best = octaves.map((octave) => Number((filter.cornerHz * 2 ** (inward * octave)).toPrecision(2)));
   const reasonOf = (hertz: number): 'meter' | 'other-filter' | null => {
     if (!reads(meter, hertz) || hertz < HEARD_HZ.from || hertz > HEARD_HZ.to) return 'meter';
-    return othersTake(others, hertz) > MOST_OTHER_DB ? 'other-filter' : null;
+    return otherFiltersLossDb(others, hertz) > MAX_OTHER_DB ? 'other-filter' : null;
   };
   const fit = [...new Set(best)].filter((hertz) => reasonOf(hertz) === null);
   const leftOut = best.flatMap((frequencyHz) => {
@@ -50,7 +50,7 @@ export function proofPoints(filter: Filter, others: readonly Filter[], meter: Me
 
 export const reads = ({ lowestHz = 0, highestHz }: MeterBand, hertz: number): boolean => hertz >= lowestHz && hertz <= highestHz;
 
-export const othersTake = (others: readonly Filter[], hertz: number): number =>
+export const otherFiltersLossDb = (others: readonly Filter[], hertz: number): number =>
   -others.reduce((sum, other) => sum + filterAt(other, hertz).db, 0);
 
 /** Where some fell out, more between those that stay, the widest gap first. */

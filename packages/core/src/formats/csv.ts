@@ -2,7 +2,7 @@ import { captureError } from '../coreError.ts';
 import { newSamples, type Samples } from '../numerics/samples.ts';
 import type { Arrival } from './arrival.ts';
 import type { Capture } from './capture.ts';
-import { findCsvLayout, lineTooLong, MOST_LINE_BYTES, parseCell, splitCells, type CsvLayout } from './csvLayout.ts';
+import { findCsvLayout, lineTooLong, MAX_LINE_BYTES, parseCell, splitCells, type CsvLayout } from './csvLayout.ts';
 
 const LF = 0x0a;
 const CR = 0x0d;
@@ -98,7 +98,7 @@ function joinedColumn(parts: readonly CsvRows[], column: number): Samples {
 
 /** Where the first row begins that begins here or later. */
 function firstRowFrom(bytes: Uint8Array, from: number, arrival: Arrival | undefined): number {
-  arrival?.until(Math.min(bytes.length, from + MOST_LINE_BYTES));
+  arrival?.until(Math.min(bytes.length, from + MAX_LINE_BYTES));
   const lineEnd = endOfLine(bytes, from - 1);
   return lineEnd + (bytes[lineEnd] === CR && bytes[lineEnd + 1] === LF ? 2 : 1);
 }
@@ -145,7 +145,7 @@ function readRows(
       continue;
     }
     const lineEnd = endOfLine(bytes, cursor.at);
-    if (lineEnd - cursor.at > MOST_LINE_BYTES) throw lineTooLong(lineNumberAt(bytes, cursor.at));
+    if (lineEnd - cursor.at > MAX_LINE_BYTES) throw lineTooLong(lineNumberAt(bytes, cursor.at));
     const line = readRowSlowly(textOf(bytes, cursor.at, lineEnd), layout);
     if (line.kind === 'unreadable') throw rowError(line.cells, lineNumberAt(bytes, cursor.at), layout, columns.rows + cursor.row);
     if (line.kind === 'row') {
@@ -213,21 +213,21 @@ class GrowingColumns {
 }
 
 /** Beyond these no recorder measures: squares and ratios of such figures would overflow. */
-const MOST_VOLT = 1e9;
-const LEAST_VOLT = 1e-150;
+const MAX_VOLT = 1e9;
+const MIN_VOLT = 1e-150;
 
 /** Figures to volts, behind the rows that are there already. */
 function scaleInto(samples: Samples, figures: Float64Array, factor: number, name: string, rowsBefore: number): void {
   for (let n = 0; n < figures.length; n += 1) {
     const volt = (figures[n] as number) * factor;
     const size = Math.abs(volt);
-    if (size > MOST_VOLT) {
+    if (size > MAX_VOLT) {
       throw captureError(
         'CAPTURE_VALUE_UNREADABLE',
         `${name} holds ${(figures[n] as number).toPrecision(3)} at row ${rowsBefore + n + 1} of the figures, which is no voltage. Save the capture again.`,
       );
     }
-    samples[rowsBefore + n] = size < LEAST_VOLT ? 0 : volt;
+    samples[rowsBefore + n] = size < MIN_VOLT ? 0 : volt;
   }
 }
 
@@ -386,8 +386,8 @@ function rowError(cells: string[], line: number, layout: CsvLayout, rows: number
 }
 
 /** Slower and faster recorders do not look at sound. */
-const LEAST_RATE_HZ = 1e-3;
-const MOST_RATE_HZ = 1e12;
+const MIN_RATE_HZ = 1e-3;
+const MAX_RATE_HZ = 1e12;
 
 /** Sample rate and start, from the first and the last figure of the time column where there is one. @throws {CoreError} `CAPTURE_NO_TIME` */
 export function timeBaseOf(parts: readonly CsvRows[]): Pick<Capture, 'sampleRateHz' | 'startSecond'> {
@@ -397,7 +397,7 @@ export function timeBaseOf(parts: readonly CsvRows[]): Pick<Capture, 'sampleRate
   const [first, last] = [times[0]?.[0] ?? 0, times.at(-1)?.at(-1) ?? 0];
   const interval = (last - first) / (times.reduce((sum, { length }) => sum + length, 0) - 1);
   const sampleRateHz = 1 / (interval * layout.timeFactor);
-  if (!(sampleRateHz > LEAST_RATE_HZ && sampleRateHz < MOST_RATE_HZ)) {
+  if (!(sampleRateHz > MIN_RATE_HZ && sampleRateHz < MAX_RATE_HZ)) {
     throw captureError(
       'CAPTURE_NO_TIME',
       `The samples would lie ${interval.toPrecision(3)} apart, which no recorder does. Save the capture with its time in seconds.`,

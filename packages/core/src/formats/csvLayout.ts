@@ -35,11 +35,11 @@ class Line {
 
 const HEAD_BYTES = 1 << 18;
 /** No row of a capture is longer: whatever is, is another kind of file. */
-export const MOST_LINE_BYTES = 1 << 14;
+export const MAX_LINE_BYTES = 1 << 14;
 /** More channels than any recorder has. */
-const MOST_COLUMNS = 64;
+const MAX_COLUMNS = 64;
 /** Longer cells hold neither a figure nor a unit; they are not searched for one. */
-const MOST_CELL = 120;
+const MAX_CELL = 120;
 const DELIMITERS = ['\t', ';', ',', ' '];
 const UNIT_FACTORS: ReadonlyMap<string, number> = new Map(
   Object.entries({
@@ -89,10 +89,10 @@ export function findCsvLayout(bytes: Uint8Array): CsvLayout {
     );
   }
   const { line, index, delimiter, decimal, columnCount } = found;
-  if (columnCount > MOST_COLUMNS) {
+  if (columnCount > MAX_COLUMNS) {
     throw captureError(
       'CAPTURE_NO_DATA',
-      `This file has ${columnCount} columns; a capture has a time column and up to ${MOST_COLUMNS - 1} channels. Save the channels that matter.`,
+      `This file has ${columnCount} columns; a capture has a time column and up to ${MAX_COLUMNS - 1} channels. Save the channels that matter.`,
     );
   }
   const cellsOf = (text: string): string[] =>
@@ -153,7 +153,7 @@ export function findCsvLayout(bytes: Uint8Array): CsvLayout {
 
 /** A cell as a number, or null. Quotes around it do not matter. */
 export function parseCell(cell: string, decimal: '.' | ','): number | null {
-  if (cell.length > MOST_CELL) return null;
+  if (cell.length > MAX_CELL) return null;
   const bare = cell.trim().replace(/^"(.*)"$/, '$1');
   const text = decimal === ',' ? bare.replace(',', '.') : bare;
   if (!/^\s*[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?\s*$/i.test(text)) return null;
@@ -171,7 +171,7 @@ function headLines(bytes: Uint8Array): Line[] {
   while (at < end) {
     let stop = at;
     while (stop < bytes.length && bytes[stop] !== 0x0a && bytes[stop] !== 0x0d) stop += 1;
-    if (stop - at > MOST_LINE_BYTES) throw lineTooLong(lines.length + 1);
+    if (stop - at > MAX_LINE_BYTES) throw lineTooLong(lines.length + 1);
     lines.push(new Line(bytes, at, stop));
     at = stop + (bytes[stop] === 0x0d && bytes[stop + 1] === 0x0a ? 2 : 1);
   }
@@ -182,7 +182,7 @@ function headLines(bytes: Uint8Array): Line[] {
 export const lineTooLong = (line: number): Error =>
   captureError(
     'CAPTURE_NOT_TEXT',
-    `Line ${line} has more than ${MOST_LINE_BYTES} characters: a capture has a row for each sample, one below the other. Save it as CSV or WAV.`,
+    `Line ${line} has more than ${MAX_LINE_BYTES} characters: a capture has a row for each sample, one below the other. Save it as CSV or WAV.`,
   );
 
 /** Enough of UTF-8 for a header: two-byte signs such as µ; other bytes are taken as Latin-1. */
@@ -265,7 +265,7 @@ function isUnitsRow(cells: string[], columnCount: number): boolean {
 
 /** "CH1 (V)", "CH1 [mV]", "Time/ms" and "Time in ms" split into name and unit; a name such as "V(out)" stays whole. */
 function splitHeader(cell: string): { name: string; unit: string } {
-  if (cell.length > MOST_CELL) return { name: `${cell.slice(0, MOST_CELL)}…`, unit: '' };
+  if (cell.length > MAX_CELL) return { name: `${cell.slice(0, MAX_CELL)}…`, unit: '' };
   const match = /^(.*?)\s*(?:[([]\s*([^()[\]]+?)\s*[)\]]|(?:\s+in\s+|\/)(\S+))$/.exec(cell);
   const unit = match?.[2] ?? match?.[3] ?? '';
   if (match === null || !UNIT_FACTORS.has(unit.toLowerCase()) || match[1] === '') return { name: cell, unit: '' };
@@ -290,7 +290,7 @@ function metadataOf(
   names?.forEach((name, column) => pairs.push([name, unitsRow[column] ?? '', '']));
   const meta: { intervalSecond?: number; startSecond?: number } = {};
   for (const [rawKey, rawValue, unitCell] of pairs) {
-    if (rawValue.length > MOST_CELL) continue;
+    if (rawValue.length > MAX_CELL) continue;
     const key = splitHeader(rawKey);
     const match = /^([+-]?[\d.,]+(?:e[+-]?\d+)?)\s*(\S*)$/i.exec(rawValue);
     const figure = match?.[1] ?? '';

@@ -95,7 +95,7 @@ export function ownerSheet(now: Situation, steps: readonly RunStep[], { job, veh
   const counted = steps.filter(({ isCounted }) => isCounted);
   const stateOf = (kind: string, id: string): RunStep['state'] | undefined => steps.find((step) => step.id === `${kind}:${id}`)?.state;
   const findings = tuneFindings(steps);
-  const left = counted.filter(({ isBehind }) => !isBehind);
+  const left = counted.filter(({ isSettled }) => !isSettled);
   const delays = delayRows(now);
   const isDelayed = steps.some(({ kind, state }) => kind.kind === 'delay' && state.status === 'done');
   return {

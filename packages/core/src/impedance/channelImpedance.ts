@@ -81,7 +81,7 @@ export const lowestImpedance = (impedance: ChannelImpedance, fromHz: number, toH
   return all.length === 0 ? undefined : all.reduce((least, each) => (each.ohm < least.ohm ? each : least));
 };
 
-const LEAST_ROWS = 3;
+const MIN_ROWS = 3;
 
 /**
  * Reads a pasted table: frequency, ohms and, where there are any, degrees in each line; commas, semicolons, tabs or spaces between them,
@@ -100,8 +100,8 @@ export function readImpedanceTable(text: string): { rows: ImpedanceRow[]; faults
     if (wrong === undefined) rows.push({ frequencyHz, ohm, ...(phaseDeg === undefined ? {} : { phaseDeg }) });
     else faults.push({ pointer: `/${i}`, message: `Line ${i + 1}: ${wrong}` });
   });
-  if (faults.length === 0 && rows.length < LEAST_ROWS)
-    faults.push({ pointer: '', message: `${LEAST_ROWS} lines at least: frequency and ohms in each.` });
+  if (faults.length === 0 && rows.length < MIN_ROWS)
+    faults.push({ pointer: '', message: `${MIN_ROWS} lines at least: frequency and ohms in each.` });
   return { rows, faults };
 }
 

@@ -1,5 +1,5 @@
 import { checkNumbers, CoreError } from '../coreError.ts';
-import { degreesOf, over, plus, sizeOf, type Complex } from '../numerics/complex.ts';
+import { degreesOf, divide, plus, magnitude, type Complex } from '../numerics/complex.ts';
 
 /** A driver by its small-signal figures, resonance and Qs in free air. */
 export interface DriverModel {
@@ -57,9 +57,9 @@ export function driverImpedance(input: ImpedanceInput): ImpedanceCurve {
   check(input);
   const { driver, enclosure, frequenciesHz, nominalOhm, voltageRms } = input;
   const at = (hertz: number): Complex => impedanceAt(driver, enclosure, hertz);
-  const size = (hertz: number): number => sizeOf(at(hertz));
+  const size = (hertz: number): number => magnitude(at(hertz));
   const all = frequenciesHz.map(at);
-  const magnitudeOhm = all.map(sizeOf);
+  const magnitudeOhm = all.map(magnitude);
   const peaks = peaksOf(driver, enclosure, size);
   const minimum = lowestFrom(peaks[0], enclosure, size);
   return {
@@ -71,7 +71,7 @@ export function driverImpedance(input: ImpedanceInput): ImpedanceCurve {
     ...(voltageRms === undefined
       ? {}
       : {
-          powerWatt: all.map((z) => (voltageRms / sizeOf(z)) ** 2 * z.re),
+          powerWatt: all.map((z) => (voltageRms / magnitude(z)) ** 2 * z.re),
           currentAmpere: magnitudeOhm.map((ohm) => voltageRms / ohm),
         }),
   };
@@ -82,7 +82,7 @@ export function impedanceAt(driver: DriverModel, enclosure: Enclosure | undefine
   const { dcOhm, inductanceHenry = 0 } = driver;
   const coil: Complex = { re: dcOhm, im: 2 * Math.PI * hertz * inductanceHenry };
   const motional = motionalAdmittance(driver, enclosure, hertz);
-  return motional === undefined ? coil : plus(coil, over({ re: 1, im: 0 }, motional));
+  return motional === undefined ? coil : plus(coil, divide({ re: 1, im: 0 }, motional));
 }
 
 /** What moves, as an admittance; undefined at the tuning of a port, where it is a short. */

@@ -190,7 +190,7 @@ export interface Channel {
 }
 
 /** What hangs on a channel's terminals while it is measured with its load on: its drivers, or the resistor that stands for them. */
-export const hangingOhm = ({ loadOhm, dummyOhm }: Pick<Channel, 'loadOhm' | 'dummyOhm'>): number => dummyOhm ?? loadOhm;
+export const connectedLoadOhm = ({ loadOhm, dummyOhm }: Pick<Channel, 'loadOhm' | 'dummyOhm'>): number => dummyOhm ?? loadOhm;
 
 /** A resistor this near is the same load as the drivers: 10 % is 0.4 dB of the voltage where as much is lost in the amplifier as in the load. */
 export const DUMMY_APART = 0.1;

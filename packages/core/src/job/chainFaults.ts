@@ -1,7 +1,7 @@
 import { CoreError, type Fault } from '../coreError.ts';
 import { coilBounds } from '../loads/coilBounds.ts';
 import { LOAD_SLACK } from '../loads/hookup.ts';
-import { loadOptions, MOST_DRIVERS } from '../loads/loadOptions.ts';
+import { loadOptions, MAX_DRIVERS } from '../loads/loadOptions.ts';
 import { judgeWiring } from '../loads/judgeWiring.ts';
 import { canonicalText } from '../loads/network.ts';
 import { readWiring } from '../loads/readWiring.ts';
@@ -93,14 +93,14 @@ function loadFault(channel: Channel, coils: readonly number[]): string | undefin
   if (channel.loadOhm < lowestOhm * (1 - LOAD_SLACK) || channel.loadOhm > highestOhm * (1 + LOAD_SLACK)) {
     return `${no}; all in parallel they are ${significant(lowestOhm)} ohm, all in series ${significant(highestOhm)} ohm`;
   }
-  if (channel.drivers.length > MOST_DRIVERS || coils.length > MOST_TRIED_COILS || new Set(coils).size > 1) return undefined;
+  if (channel.drivers.length > MAX_DRIVERS || coils.length > MAX_TRIED_COILS || new Set(coils).size > 1) return undefined;
   const loads = [...new Set(loadOptions({ drivers: channelDrivers(channel) }).options.map(({ loadOhm }) => significant(loadOhm)))];
   if (loads.some((load) => isSameLoad(Number(load), channel.loadOhm))) return undefined;
   return `${no}; they give ${loads.join(', ')} ohm`;
 }
 
 /** Beyond, the wirings are too many to try at every save. */
-const MOST_TRIED_COILS = 8;
+const MAX_TRIED_COILS = 8;
 
 /** Names that lead nowhere: an input on an output that the source does not use, a channel on an output that is not there. */
 function processorFaults({ source, processor, channels }: Chain): Fault[] {

@@ -1,4 +1,4 @@
-import { MOST_DRIVERS } from '../loads/loadOptions.ts';
+import { MAX_DRIVERS } from '../loads/loadOptions.ts';
 import { planLoads } from '../loads/planLoads.ts';
 import type { Amplifier, Channel } from './chain.ts';
 import { channelDrivers } from './channelWiring.ts';
@@ -18,7 +18,7 @@ export function sensibleWiring(channel: Channel, amplifier: Amplifier): Sensible
 }
 
 function strongest(channel: Channel, amplifier: Amplifier): SensibleWiring | undefined {
-  if (channel.drivers.length === 0 || channel.drivers.length > MOST_DRIVERS) return undefined;
+  if (channel.drivers.length === 0 || channel.drivers.length > MAX_DRIVERS) return undefined;
   const { wirings } = planLoads({ drivers: channelDrivers(channel), amplifier: { ...amplifier, mode: channel.mode } });
   const best = wirings
     .filter(({ hookup }) => hookup.verdict !== 'below-minimum')

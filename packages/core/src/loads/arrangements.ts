@@ -1,18 +1,18 @@
-import type { DriverGroup } from './drivers.ts';
+import type { CoilsOfDriver } from './drivers.ts';
 import { flattened, type Network } from './network.ts';
 
 // Nobody mixes more kinds of driver than this, and the count would explode: beyond it all are wired inside in the same manner,
 // and many drivers are grouped evenly only.
-const MOST_KINDS_MIXED = 3;
-const MOST_DRIVERS_MIXED = 5;
+const MAX_KINDS_MIXED = 3;
+const MAX_DRIVERS_MIXED = 5;
 
 /**
  * Networks worth a look: drivers of one kind are wired alike inside, then grouped; the groups stand in series of parallels or
  * the other way round. Every coil is used. Not every circuit that could be soldered: drivers of one kind stay interchangeable.
  */
-export function arrangements(drivers: readonly DriverGroup[]): Network[] {
+export function arrangements(drivers: readonly CoilsOfDriver[]): Network[] {
   const kinds = driverKinds(drivers);
-  const evenOnly = kinds.length >= MOST_KINDS_MIXED && drivers.length > MOST_DRIVERS_MIXED;
+  const evenOnly = kinds.length >= MAX_KINDS_MIXED && drivers.length > MAX_DRIVERS_MIXED;
   const counts = kinds.map((kind) => kind.length);
   const sizes = evenOnly ? [1, 2, 3, 4, drivers.length].flatMap((size) => groupings(counts, size)) : groupings(counts);
   const found: Network[] = [];
@@ -36,8 +36,8 @@ export function arrangements(drivers: readonly DriverGroup[]): Network[] {
 }
 
 /** Drivers that could be swapped without a difference. */
-function driverKinds(drivers: readonly DriverGroup[]): DriverGroup[][] {
-  const kinds = new Map<string, DriverGroup[]>();
+function driverKinds(drivers: readonly CoilsOfDriver[]): CoilsOfDriver[][] {
+  const kinds = new Map<string, CoilsOfDriver[]>();
   for (const driver of drivers) {
     const key = JSON.stringify(driver.coils.map(({ nominalOhm, dcOhm, ratedPowerWatt }) => [nominalOhm, dcOhm, ratedPowerWatt]));
     kinds.set(key, [...(kinds.get(key) ?? []), driver]);
@@ -45,9 +45,9 @@ function driverKinds(drivers: readonly DriverGroup[]): DriverGroup[][] {
   return [...kinds.values()];
 }
 
-type Inside = (driver: DriverGroup) => Network;
+type Inside = (driver: CoilsOfDriver) => Network;
 
-const coilsOfDriver = ({ coils }: DriverGroup): Network[] => coils.map(({ name }) => ({ kind: 'coil', coil: name, reversed: false }));
+const coilsOfDriver = ({ coils }: CoilsOfDriver): Network[] => coils.map(({ name }) => ({ kind: 'coil', coil: name, reversed: false }));
 const allSeries: Inside = (driver) => flattened({ kind: 'series', parts: coilsOfDriver(driver) });
 const allParallel: Inside = (driver) => flattened({ kind: 'parallel', parts: coilsOfDriver(driver) });
 /** Four coils as two pairs: each pair in series, the pairs in parallel. The other way round presents the same load. */
@@ -64,12 +64,12 @@ const seriesPairs: Inside = (driver) => {
 };
 
 /** For each kind of driver a way to wire its coils; all combinations of them. */
-function insideChoices(kinds: readonly DriverGroup[][]): Inside[][] {
+function insideChoices(kinds: readonly CoilsOfDriver[][]): Inside[][] {
   const perKind = kinds.map(([first]) => {
     const coils = first?.coils.length ?? 1;
     return coils === 1 ? [allSeries] : coils === 2 ? [allSeries, allParallel] : [allSeries, seriesPairs, allParallel];
   });
-  if (kinds.length > MOST_KINDS_MIXED) return [allSeries, seriesPairs, allParallel].map((inside) => kinds.map(() => inside));
+  if (kinds.length > MAX_KINDS_MIXED) return [allSeries, seriesPairs, allParallel].map((inside) => kinds.map(() => inside));
   return perKind.reduce<Inside[][]>((rows, choices) => rows.flatMap((row) => choices.map((choice) => [...row, choice])), [[]]);
 }
 

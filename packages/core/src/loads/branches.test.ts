@@ -2,7 +2,7 @@
 // make_branches.py). Tolerance: 6e-6 of the size, the rounding of the simulator's printed figures.
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { sizeOf } from '../numerics/complex.ts';
+import { magnitude } from '../numerics/complex.ts';
 import { coilSharesAt, networkImpedanceAt, networkLoad, ratedVoltAt, seenByOhmmeter } from './branches.ts';
 import { coilsOf, type DriverSpec, type LoadCoil } from './drivers.ts';
 import { diagnoseReading } from './meterDiagnosis.ts';
@@ -24,7 +24,7 @@ describe('drivers behind passive parts, against the circuit simulator', () => {
     const wired = parsed(network, coils);
     for (const { hertz, re, im, watts } of answers) {
       const ohm = networkImpedanceAt(wired, coils, hertz);
-      expect(sizeOf({ re: ohm.re - re, im: ohm.im - im })).toBeLessThan(6e-6 * Math.hypot(re, im));
+      expect(magnitude({ re: ohm.re - re, im: ohm.im - im })).toBeLessThan(6e-6 * Math.hypot(re, im));
       const shares = coilSharesAt(wired, coils, hertz);
       coils.forEach(({ name }, i) => expect(shares.get(name)!.wattPerSquareVolt).toBeCloseTo(watts[i]!, 6));
     }

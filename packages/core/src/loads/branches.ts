@@ -1,4 +1,4 @@
-import { over, plus, sizeOf, times, type Complex } from '../numerics/complex.ts';
+import { divide, plus, magnitude, times, type Complex } from '../numerics/complex.ts';
 import type { LoadCoil } from './drivers.ts';
 import { without, type Network } from './network.ts';
 import { networkOhm } from './solveNetwork.ts';
@@ -43,9 +43,9 @@ function branchAt(coil: LoadCoil, hertz: number): { ohm: Complex; reaches: Compl
     const capacitor = capacitanceFarad === undefined ? undefined : { re: 0, im: -1 / (omega * capacitanceFarad) };
     const inductor = inductanceHenry === undefined ? undefined : { re: 0, im: omega * inductanceHenry };
     const [inSeries, across] = kind === 'highpass' ? [capacitor, inductor] : [inductor, capacitor];
-    const behind = across === undefined ? ohm : over(times(across, ohm), plus(across, ohm));
+    const behind = across === undefined ? ohm : divide(times(across, ohm), plus(across, ohm));
     ohm = inSeries === undefined ? behind : plus(inSeries, behind);
-    reaches = times(reaches, over(behind, ohm));
+    reaches = times(reaches, divide(behind, ohm));
   }
   return { ohm, reaches };
 }
@@ -56,7 +56,7 @@ function impedanceOf(network: Network, at: (coil: string) => Complex): Complex {
   if (network.kind === 'coil') return at(network.coil);
   const parts = network.parts.map((part) => impedanceOf(part, at));
   if (network.kind === 'series') return parts.reduce(plus);
-  return over(ONE, parts.map((part) => over(ONE, part)).reduce(plus));
+  return divide(ONE, parts.map((part) => divide(ONE, part)).reduce(plus));
 }
 
 const named = (coils: readonly LoadCoil[]): ((name: string) => LoadCoil) => {
@@ -98,7 +98,7 @@ export function networkLoad(network: Network, coils: readonly LoadCoil[]): Netwo
   const points = Math.round(Math.log2(LOAD_TO_HZ / LOAD_FROM_HZ) * POINTS_PER_OCTAVE);
   for (let i = 0; i <= points; i += 1) {
     const hertz = LOAD_FROM_HZ * (LOAD_TO_HZ / LOAD_FROM_HZ) ** (i / points);
-    const ohm = sizeOf(networkImpedanceAt(network, coils, hertz));
+    const ohm = magnitude(networkImpedanceAt(network, coils, hertz));
     if (ohm < lowestOhm) [lowestOhm, lowestHz] = [ohm, hertz];
   }
   // A part in a thousand of slack, so that a load that is exactly at the edge is named after it.
@@ -121,18 +121,18 @@ export function coilSharesAt(network: Network, coils: readonly LoadCoil[], hertz
   const coil = named(coils);
   const at = (name: string): Complex => branchAt(coil(name), hertz).ohm;
   const shares = new Map<string, CoilShare>();
-  const divide = (part: Network, volt: Complex): void => {
+  const share = (part: Network, volt: Complex): void => {
     if (part.kind === 'coil') {
       const own = coil(part.coil);
-      const atCoil = sizeOf(times(volt, branchAt(own, hertz).reaches));
-      const ohm = sizeOf(coilAt(own, hertz));
+      const atCoil = magnitude(times(volt, branchAt(own, hertz).reaches));
+      const ohm = magnitude(coilAt(own, hertz));
       shares.set(part.coil, { voltagePart: atCoil, wattPerSquareVolt: (atCoil / ohm) ** 2 * own.nominalOhm });
       return;
     }
     const whole = impedanceOf(part, at);
-    for (const inner of part.parts) divide(inner, part.kind === 'parallel' ? volt : times(volt, over(impedanceOf(inner, at), whole)));
+    for (const inner of part.parts) share(inner, part.kind === 'parallel' ? volt : times(volt, divide(impedanceOf(inner, at), whole)));
   };
-  divide(network, ONE);
+  share(network, ONE);
   return shares;
 }
 

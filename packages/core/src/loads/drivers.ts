@@ -65,13 +65,13 @@ export function coilWords(coil: Pick<LoadCoil, 'name' | 'driver'>, coils: readon
   return several ? `${coil.driver} coil ${coil.name.slice(coil.driver.length)}` : coil.driver;
 }
 
-export interface DriverGroup<C = LoadCoil> {
+export interface CoilsOfDriver<C = LoadCoil> {
   driver: string;
   coils: C[];
 }
 
 /** Coils gathered by driver, in the order of first mention. */
-export function byDriver<C extends Pick<LoadCoil, 'driver'>>(coils: readonly C[]): DriverGroup<C>[] {
+export function byDriver<C extends Pick<LoadCoil, 'driver'>>(coils: readonly C[]): CoilsOfDriver<C>[] {
   const groups = new Map<string, C[]>();
   for (const coil of coils) groups.set(coil.driver, [...(groups.get(coil.driver) ?? []), coil]);
   return [...groups].map(([driver, own]) => ({ driver, coils: own }));

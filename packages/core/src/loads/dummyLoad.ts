@@ -11,7 +11,7 @@ export type DummyHeat =
 const LONGEST_BURST_SECOND = 10;
 const SHORTEST_BURST_SECOND = 2;
 /** A wire-wound resistor bears ten times its rating for some seconds. From memory of data sheets' short-time overload, no source. */
-const MOST_TIMES_RATING = 10;
+const MAX_TIMES_RATING = 10;
 
 /**
  * What a resistor's rating leaves of time: over a burst and the pause after it no more than the rating on average.
@@ -29,7 +29,7 @@ export function dummyHeat({ powerWatt, ratedWatt }: { powerWatt: number; ratedWa
   );
   const timesRating = powerWatt / ratedWatt;
   if (timesRating <= 1) return { kind: 'steady' };
-  if (timesRating > MOST_TIMES_RATING) return { kind: 'too-small' };
+  if (timesRating > MAX_TIMES_RATING) return { kind: 'too-small' };
   const burstSecond = Math.max(SHORTEST_BURST_SECOND, Math.floor(LONGEST_BURST_SECOND / timesRating));
   return { kind: 'bursts', burstSecond, pauseSecond: Math.ceil(burstSecond * (timesRating - 1)) };
 }

@@ -1,4 +1,4 @@
-import { gravestFirst, type Finding } from '../findings.ts';
+import { worstFirst, type Finding } from '../findings.ts';
 import { formatQuantity } from '../units/formatQuantity.ts';
 import { byDriver, coilWords, type LoadCoil } from './drivers.ts';
 import { sharesAlike } from './loadNetwork.ts';
@@ -116,7 +116,7 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
           },
     );
   }
-  return gravestFirst(findings);
+  return worstFirst(findings);
 }
 
 function turnedDrivers(reading: WiringReading, coils: readonly LoadCoil[]): Finding[] {

@@ -26,13 +26,13 @@ export interface LoadOptionsInput {
   minimumLoadOhm?: number;
 }
 
-export const MOST_DRIVERS = 8;
+export const MAX_DRIVERS = 8;
 
 /** Over so many times the lowest load, an amplifier makes little of its power. Common practice, no source. */
 const HIGH_LOAD_FACTOR = 4;
 
 /** Where one driver takes more than this many times the power of another against their ratings, no tuner wires it so on purpose. */
-const MOST_SPREAD = 4.001;
+const MAX_SPREAD = 4.001;
 
 /**
  * Every sensible way to wire these drivers onto one channel, sorted by load. All coils of every driver are used.
@@ -66,7 +66,7 @@ export function loadOptions({ drivers, minimumLoadOhm }: LoadOptionsInput): { op
       spread: Math.max(...strain) / Math.min(...strain),
     };
   });
-  const sensible = candidates.filter(({ spread, family }) => spread <= MOST_SPREAD || family === 'series' || family === 'parallel');
+  const sensible = candidates.filter(({ spread, family }) => spread <= MAX_SPREAD || family === 'series' || family === 'parallel');
   // The best of each load and family comes first, and stays.
   sensible.sort((a, b) => a.spread - b.spread || fewerGroupsFirst(a.network, b.network));
   const kept = new Map<string, (typeof sensible)[number]>();
@@ -115,8 +115,8 @@ export function meterBand(given: Network, coils: readonly LoadCoil[]): OhmBand {
 }
 
 export function checkDrivers(drivers: readonly DriverSpec[]): void {
-  if (drivers.length === 0 || drivers.length > MOST_DRIVERS) {
-    throw new CoreError('INPUT_INVALID', [{ pointer: '/drivers', message: `give one to ${MOST_DRIVERS} drivers, not ${drivers.length}` }]);
+  if (drivers.length === 0 || drivers.length > MAX_DRIVERS) {
+    throw new CoreError('INPUT_INVALID', [{ pointer: '/drivers', message: `give one to ${MAX_DRIVERS} drivers, not ${drivers.length}` }]);
   }
   const faults = drivers.flatMap(({ coilOhm, coilDcOhm, ratedPowerWatt }, i) =>
     Object.entries({ coilOhm, coilDcOhm, ratedPowerWatt }).flatMap(([field, value]) =>

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { chainFaults } from '../job/chainFaults.ts';
 import { wiredLoadOhm } from '../job/channelWiring.ts';
 import type { Chain, Channel } from '../job/chain.ts';
-import { settledChannel } from '../job/settledChannel.ts';
+import { normalizeChannel } from '../job/normalizeChannel.ts';
 import { targetPower } from '../job/targetPower.ts';
 import { driverLetter, type DriverSpec } from './drivers.ts';
 import { hookupPlans } from './hookupPlans.ts';
@@ -100,9 +100,9 @@ describe('any plan', () => {
         const coilsPart = 1 - (resistor ?? 0) / channel.loadOhm;
         // Unequal sharing can only take away from what the ratings together would allow.
         if (power.kind === 'known') expect(power.driversWatt * coilsPart).toBeLessThanOrEqual(together * (1 + 1e-9));
-        expect(settledChannel(channel, { ...channel, name: 'Another name' }).wiring).toEqual(channel.wiring);
+        expect(normalizeChannel(channel, { ...channel, name: 'Another name' }).wiring).toEqual(channel.wiring);
         expect(channel.wiring).toBeDefined();
-        expect(settledChannel(channel, { ...channel, loadOhm: channel.loadOhm * 1.5 }).wiring).toBeUndefined();
+        expect(normalizeChannel(channel, { ...channel, loadOhm: channel.loadOhm * 1.5 }).wiring).toBeUndefined();
       }),
       SEED,
     );

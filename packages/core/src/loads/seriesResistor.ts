@@ -1,5 +1,5 @@
 import { checkNumbers } from '../coreError.ts';
-import { gravestFirst, type Finding } from '../findings.ts';
+import { worstFirst, type Finding } from '../findings.ts';
 import { powerRatioDb } from '../levels/decibels.ts';
 import { formatQuantity } from '../units/formatQuantity.ts';
 import { loadNetwork } from './loadNetwork.ts';
@@ -122,7 +122,7 @@ function findingsOn(
         : 'Mount it in free air, away from carpet and foam. It still gets warm.',
     next: 'The resistor also reduces damping: bass gets looser, and the response follows the impedance.',
   });
-  return gravestFirst(findings);
+  return worstFirst(findings);
 }
 
 /** A way to hang drivers on one output, at one voltage. */

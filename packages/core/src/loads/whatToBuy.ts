@@ -1,7 +1,7 @@
 import type { DriverSpec } from './drivers.ts';
 import { driverLetter } from './drivers.ts';
 import { LOAD_SLACK } from './hookup.ts';
-import { loadOptions, MOST_DRIVERS } from './loadOptions.ts';
+import { loadOptions, MAX_DRIVERS } from './loadOptions.ts';
 
 /** Drivers that would give the wished load with every coil at the same power. */
 export interface Purchase {
@@ -15,7 +15,7 @@ export interface Purchase {
 
 /** Coil impedances that shops have. Common practice, no source. */
 const STOCK_OHM: readonly number[] = [1, 2, 4, 8];
-const MOST_SUGGESTIONS = 4;
+const MAX_SUGGESTIONS = 4;
 
 /**
  * What to buy for a load that the drivers at hand cannot give: first the same number of drivers with other coils, then another number.
@@ -25,7 +25,7 @@ const MOST_SUGGESTIONS = 4;
  */
 export function whatToBuy(wishedOhm: number, drivers: readonly DriverSpec[]): Purchase[] {
   const counts = [...new Set([drivers.length, drivers.length + 1, drivers.length - 1, 2 * drivers.length])].filter(
-    (count) => count >= 1 && count <= MOST_DRIVERS,
+    (count) => count >= 1 && count <= MAX_DRIVERS,
   );
   const found: Purchase[] = [];
   for (const count of counts) {
@@ -39,9 +39,9 @@ export function whatToBuy(wishedOhm: number, drivers: readonly DriverSpec[]): Pu
           found.push({ count, coils, coilOhm, network: option.network, words: purchaseWords(count, coils, coilOhm) });
       }
     }
-    if (found.length >= MOST_SUGGESTIONS) break;
+    if (found.length >= MAX_SUGGESTIONS) break;
   }
-  return found.slice(0, MOST_SUGGESTIONS);
+  return found.slice(0, MAX_SUGGESTIONS);
 }
 
 function purchaseWords(count: number, coils: 1 | 2 | 4, coilOhm: number): string {

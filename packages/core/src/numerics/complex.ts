@@ -8,15 +8,15 @@ export const times = (a: Complex, b: Complex): Complex => ({ re: a.re * b.re - a
 
 export const plus = (a: Complex, b: Complex): Complex => ({ re: a.re + b.re, im: a.im + b.im });
 
-export function over(a: Complex, b: Complex): Complex {
+export function divide(a: Complex, b: Complex): Complex {
   const square = b.re ** 2 + b.im ** 2;
   return { re: (a.re * b.re + a.im * b.im) / square, im: (a.im * b.re - a.re * b.im) / square };
 }
 
-export const sizeOf = ({ re, im }: Complex): number => Math.hypot(re, im);
+export const magnitude = ({ re, im }: Complex): number => Math.hypot(re, im);
 
 /** Size as a level in decibels; −Infinity for nothing. */
-export const levelDbOf = (value: Complex): number => 20 * Math.log10(sizeOf(value));
+export const levelDbOf = (value: Complex): number => 20 * Math.log10(magnitude(value));
 
 /** In degrees, in (−180, 180]. */
 export const degreesOf = ({ re, im }: Complex): number => (Math.atan2(im, re) * 180) / Math.PI;

@@ -11,7 +11,7 @@ export interface LeastSquaresProblem {
   at(unknowns: Float64Array, withSlopes: boolean): { residuals: Float64Array; slopes: Float64Array[] };
 }
 
-const MOST_DAMPING = 1e9;
+const MAX_DAMPING = 1e9;
 
 /**
  * Least squares within bounds, by damped Gauss-Newton steps; an unknown at a bound that it pushes against is held there.
@@ -32,7 +32,7 @@ export function leastSquares(
   let here = at(unknowns, true);
   let cost = squared(here.residuals);
   let damping = 1e-2;
-  for (let step = 0; step < steps && damping < MOST_DAMPING; step += 1) {
+  for (let step = 0; step < steps && damping < MAX_DAMPING; step += 1) {
     const down = here.slopes.map((slope, k) => (bounds[k]![0] === bounds[k]![1] ? 0 : -product(slope, here.residuals)));
     const free = down.flatMap((push, k) =>
       bounds[k]![0] === bounds[k]![1] || (push < 0 && unknowns[k]! <= bounds[k]![0]) || (push > 0 && unknowns[k]! >= bounds[k]![1])
@@ -45,7 +45,7 @@ export function leastSquares(
       for (let col = 0; col <= row; col += 1) normal[row]![col] = normal[col]![row] = product(here.slopes[i]!, here.slopes[free[col]!]!);
     });
     let isBetter = false;
-    while (!isBetter && damping < MOST_DAMPING) {
+    while (!isBetter && damping < MAX_DAMPING) {
       const damped = normal.map((row, i) => row.map((value, j) => (i === j ? value * (1 + damping) + 1e-12 : value)));
       const move = solveLinear(
         damped,

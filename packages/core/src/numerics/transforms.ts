@@ -1,7 +1,7 @@
 import FFT from 'fft.js';
 
 /** Tables of longer transforms take megabytes: they go with the work that they were made for. */
-const MOST_KEPT = 1 << 18;
+const MAX_KEPT = 1 << 18;
 
 const kept = new Map<number, FFT>();
 
@@ -10,6 +10,6 @@ export function transformOf(size: number): FFT {
   const known = kept.get(size);
   if (known !== undefined) return known;
   const made = new FFT(size);
-  if (size <= MOST_KEPT) kept.set(size, made);
+  if (size <= MAX_KEPT) kept.set(size, made);
   return made;
 }

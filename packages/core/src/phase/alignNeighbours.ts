@@ -39,14 +39,14 @@ const LEVEL_OFF_DB = 0.6;
 /** A null is as deep as the cabin lets it be: the deeper, the less its depth says. */
 const NULL_OFF_PART = 0.15;
 /** Nothing in a vehicle is further apart, processing included. */
-const MOST_LATER_SECOND = 0.012;
+const MAX_LATER_SECOND = 0.012;
 const LATER_STEP_SECOND = 0.000_05;
 /** Wide before anything was measured: a vehicle is a few metres long. */
 const LATER_PRIOR_SECOND = 0.004;
 /** Drivers whose polarity was looked at are seldom reversed. */
 const SWAPPED_PRIOR = 0.25;
 /** Hypotheses this much less likely than the best one are let go. */
-const LEAST_LIKELY = 1e-4;
+const MIN_LIKELY = 1e-4;
 /** Ways this much apart are of one kind of answer, not of another turn of the wave. */
 const SAME_SIDE_SECOND = 0.0005;
 /** Settings that differ by less than this in what they are expected to make are alike: then the one nearer to what is set. */
@@ -116,7 +116,7 @@ export function alignNeighbours(
           ),
       0,
     );
-  const most = Math.min(longestSecond, MOST_LATER_SECOND);
+  const most = Math.min(longestSecond, MAX_LATER_SECOND);
   const coarse = Math.max(stepSecond, most / 48);
   let best = { setting: present, lossDb: expected(present) };
   const look = (delaySecond: number, isReversed: boolean): void => {
@@ -147,7 +147,7 @@ export function alignNeighbours(
 function hypotheses(tones: readonly NeighbourTone[], trials: readonly NeighbourTrial[]): Hypothesis[] {
   const all: (Hypothesis & { log: number })[] = [];
   for (const isSwapped of [false, true]) {
-    for (let later = -MOST_LATER_SECOND; later <= MOST_LATER_SECOND; later += LATER_STEP_SECOND) {
+    for (let later = -MAX_LATER_SECOND; later <= MAX_LATER_SECOND; later += LATER_STEP_SECOND) {
       let log = -((later / LATER_PRIOR_SECOND) ** 2) / 2 + Math.log(isSwapped ? SWAPPED_PRIOR : 1 - SWAPPED_PRIOR);
       for (const { setting, bothDb } of trials) {
         tones.forEach((tone, i) => {
@@ -161,7 +161,7 @@ function hypotheses(tones: readonly NeighbourTone[], trials: readonly NeighbourT
     }
   }
   const most = Math.max(...all.map(({ log }) => log));
-  const kept = all.map(({ log, ...each }) => ({ ...each, weight: Math.exp(log - most) })).filter(({ weight }) => weight > LEAST_LIKELY);
+  const kept = all.map(({ log, ...each }) => ({ ...each, weight: Math.exp(log - most) })).filter(({ weight }) => weight > MIN_LIKELY);
   const sum = kept.reduce((total, { weight }) => total + weight, 0);
   return kept.map((each) => ({ ...each, weight: each.weight / sum }));
 }

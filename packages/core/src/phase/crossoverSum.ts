@@ -1,7 +1,7 @@
 import { CoreError, type Fault } from '../coreError.ts';
 import { filterAt } from '../crossovers/crossoverResponse.ts';
 import { filterFaults, type Filter } from '../crossovers/filters.ts';
-import { degreesOf, fromLevel, plus, sizeOf, type Complex } from '../numerics/complex.ts';
+import { degreesOf, fromLevel, plus, magnitude, type Complex } from '../numerics/complex.ts';
 
 /** One way of a crossover: what is set before its driver. */
 export interface SummedWay {
@@ -20,7 +20,7 @@ export interface CrossoverSum {
 }
 
 /** What no level lies below: deeper, rounding alone is told. */
-const LEAST_DB = -300;
+const MIN_DB = -300;
 /** A sum that is this much smaller than its parts is nothing but rounding. */
 const NOTHING = 1e-15;
 
@@ -39,19 +39,19 @@ export function crossoverSum({ ways, frequenciesHz }: { ways: readonly SummedWay
   if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);
   const points = frequenciesHz.map((hertz) => {
     const parts = ways.map((way) => wayAt(way, hertz));
-    const total = parts.reduce((sum, part) => sum + sizeOf(part), 0);
+    const total = parts.reduce((sum, part) => sum + magnitude(part), 0);
     const sum = parts.reduce(plus, { re: 0, im: 0 });
-    const isNothing = sizeOf(sum) <= NOTHING * total;
+    const isNothing = magnitude(sum) <= NOTHING * total;
     return { sum: isNothing ? { re: 0, im: 0 } : sum, total };
   });
   return {
-    magnitudeDb: points.map(({ sum }) => levelOf(sizeOf(sum))),
-    phaseDeg: points.map(({ sum }) => (sizeOf(sum) === 0 ? 0 : degreesOf(sum))),
-    againstInPhaseDb: points.map(({ sum, total }) => (total === 0 ? 0 : Math.min(0, levelOf(sizeOf(sum) / total)))),
+    magnitudeDb: points.map(({ sum }) => levelOf(magnitude(sum))),
+    phaseDeg: points.map(({ sum }) => (magnitude(sum) === 0 ? 0 : degreesOf(sum))),
+    againstInPhaseDb: points.map(({ sum, total }) => (total === 0 ? 0 : Math.min(0, levelOf(magnitude(sum) / total)))),
   };
 }
 
-const levelOf = (size: number): number => Math.max(LEAST_DB, 20 * Math.log10(size));
+const levelOf = (size: number): number => Math.max(MIN_DB, 20 * Math.log10(size));
 
 /** One way at one frequency. A delay turns the phase backwards. */
 function wayAt({ filters, gainDb = 0, reversed = false, delaySecond = 0 }: SummedWay, hertz: number): Complex {

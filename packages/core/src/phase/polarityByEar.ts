@@ -30,7 +30,7 @@ export interface PolarityByEar {
 const BALANCES = ['left', 'centre', 'right'] as const;
 const FADERS = ['front', 'centre', 'rear'] as const;
 const SETTINGS: readonly KnobSetting[] = BALANCES.flatMap((balance) => FADERS.map((fader) => ({ balance, fader })));
-const MOST_DRIVERS = 8;
+const MAX_DRIVERS = 8;
 /** Sums this far apart are told apart by ear for sure. */
 const PLAIN_FACTOR = 1.9;
 
@@ -166,8 +166,8 @@ function comparisonWords({ first, second }: { first: KnobSetting; second: KnobSe
 
 function check(drivers: readonly EarDriver[]): void {
   const faults = [
-    ...(drivers.length < 2 || drivers.length > MOST_DRIVERS
-      ? [{ pointer: '/drivers', message: `give two to ${MOST_DRIVERS} drivers, not ${drivers.length}` }]
+    ...(drivers.length < 2 || drivers.length > MAX_DRIVERS
+      ? [{ pointer: '/drivers', message: `give two to ${MAX_DRIVERS} drivers, not ${drivers.length}` }]
       : []),
     ...drivers.flatMap(({ name }, i) =>
       drivers.findIndex((other) => other.name === name) < i

@@ -15,17 +15,17 @@ export interface PulseChannel {
 
 /** Under this much above the noise nothing is said. */
 export const USUAL_PULSE_LIMIT_DB = 12;
-const MOST_RATIO_DB = 120;
+const MAX_RATIO_DB = 120;
 /** An excursion stands out where it is larger than what came before by this. */
 const STANDS_OUT = 1.5;
 /** Below this share of the largest an excursion is the recorder's rounding. */
-const LEAST_SHARE = 1.5e-3;
+const MIN_SHARE = 1.5e-3;
 /** A first excursion smaller than this share of the next is no ground to judge by. */
-const LEAST_OF_NEXT = 0.25;
+const MIN_OF_NEXT = 0.25;
 const ABOUT_LARGEST = 0.6;
 /** Quiet that a recording needs before its pulse. */
-const LEAST_QUIET_SECOND = 0.002;
-const LEAST_QUIET_SAMPLES = 16;
+const MIN_QUIET_SECOND = 0.002;
+const MIN_QUIET_SAMPLES = 16;
 
 /**
  * Polarity of each channel of a recorded pulse that was played with its rise first.
@@ -53,7 +53,7 @@ export function channelPolarity(samples: Samples, rateHz: number, limitDb: numbe
   // Where the recording rests is not known beforehand: first from its middle value, then from what lies before the pulse.
   const roughPeak = firstLarge(samples, middleOf(samples));
   const quiet = samples.subarray(0, Math.floor(roughPeak / 2));
-  if (quiet.length < Math.max(LEAST_QUIET_SAMPLES, LEAST_QUIET_SECOND * rateHz))
+  if (quiet.length < Math.max(MIN_QUIET_SAMPLES, MIN_QUIET_SECOND * rateHz))
     return unclear('The recording begins with its largest excursion: start it earlier, so that the rest before the pulse is on it.');
   let sum = 0;
   for (const value of quiet) sum += value;
@@ -63,16 +63,16 @@ export function channelPolarity(samples: Samples, rateHz: number, limitDb: numbe
   const peak = furthest(samples, offset);
   const top = Math.abs(samples[peak]! - offset);
   if (top === 0) return unclear('Nothing is on this channel: check the input and play the pulse again.');
-  const peakAboveNoiseDb = noise === 0 ? MOST_RATIO_DB : Math.min(MOST_RATIO_DB, 20 * Math.log10(top / noise));
+  const peakAboveNoiseDb = noise === 0 ? MAX_RATIO_DB : Math.min(MAX_RATIO_DB, 20 * Math.log10(top / noise));
   const figures = { peakAboveNoiseDb };
   if (peakAboveNoiseDb < limitDb)
     return unclear('The pulse is not clear of the noise. Move closer, play it louder, or switch off whatever hums.', figures);
-  const runs = excursionsOf(samples, offset, Math.max(STANDS_OUT * noise, LEAST_SHARE * top));
+  const runs = excursionsOf(samples, offset, Math.max(STANDS_OUT * noise, MIN_SHARE * top));
   const first = runs[0];
   if (first === undefined) return unclear('Only noise found. Play the pulse louder.', figures);
   const begin = beginOf(samples, offset, first, Math.max(noise, 0.02 * Math.abs(first.height)));
   const next = runs[1];
-  if (next !== undefined && Math.abs(first.height) < LEAST_OF_NEXT * Math.abs(next.height))
+  if (next !== undefined && Math.abs(first.height) < MIN_OF_NEXT * Math.abs(next.height))
     return unclear(
       'The first excursion is less than a quarter of the next: it may be another way, or rubbing. Play the pulse through this driver alone.',
       figures,

@@ -1,5 +1,5 @@
 import { CoreError, type Fault } from '../coreError.ts';
-import { degreesOf, over, sizeOf, times, type Complex } from '../numerics/complex.ts';
+import { degreesOf, divide, magnitude, times, type Complex } from '../numerics/complex.ts';
 
 export interface EqualiserFilter {
   kind: 'peak' | 'low-shelf' | 'high-shelf';
@@ -50,7 +50,7 @@ export function equaliserResponse(input: EqualiserResponseInput): EqualiserRespo
   const all = frequenciesHz.map((hertz) =>
     sections.reduce<Complex>((sum, each) => times(sum, biquadAt(each, hertz, sampleRateHz)), { re: 1, im: 0 }),
   );
-  return { magnitudeDb: all.map((value) => 20 * Math.log10(sizeOf(value))), phaseDeg: all.map(degreesOf) };
+  return { magnitudeDb: all.map((value) => 20 * Math.log10(magnitude(value))), phaseDeg: all.map(degreesOf) };
 }
 
 /** Coefficients of a second-order section, b over a. */
@@ -84,5 +84,5 @@ export function biquadAt({ b, a }: Biquad, hertz: number, sampleRateHz: number):
     re: c0 + c1 * z1.re + c2 * z2.re,
     im: c1 * z1.im + c2 * z2.im,
   });
-  return over(of(b), of(a));
+  return divide(of(b), of(a));
 }

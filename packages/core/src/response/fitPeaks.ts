@@ -27,7 +27,7 @@ const COARSE_PER_OCTAVE = 16;
 const FINE_PER_OCTAVE = 48;
 /** A wide range is looked at with so many points at most: what is finer than the narrowest band says nothing new. */
 const FINE_POINTS = 200;
-const LEAST_FINE = 20;
+const MIN_FINE = 20;
 /** So many of the rough finds are followed on the fine grid, and so many of those put on the steps. */
 const FINE_STARTS = 4;
 const SETTLED = 2;
@@ -38,7 +38,7 @@ const LIMIT_MARGIN_DB = 0.02;
 /** A null may be raised this much more than its surroundings ask for; the contract's bound is 1 dB. */
 const NULL_SPARE_DB = 0.5;
 /** A step on the equaliser that wins less than this share is not worth its search. */
-const LEAST_GAIN = 1e-4;
+const MIN_GAIN = 1e-4;
 /** By which an unknown is moved to see what follows. */
 const SLOPE_STEP = 1e-5;
 /** Residuals of a passed limit weigh this much against the whole difference. */
@@ -51,7 +51,7 @@ export function bestPeaks(task: PeakTask): Peak[] {
   if (!room || task.difference.every((db) => Math.abs(db) < task.limits.gainStepDb / 2)) return desk.idle();
   const coarse = gridOf(task, COARSE_PER_OCTAVE);
   const octaves = Math.log2(task.toHz / task.fromHz);
-  const fine = gridOf(task, Math.max(LEAST_FINE, Math.min(FINE_PER_OCTAVE, FINE_POINTS / octaves)));
+  const fine = gridOf(task, Math.max(MIN_FINE, Math.min(FINE_PER_OCTAVE, FINE_POINTS / octaves)));
   const [rough, exact] = [problemOf(task, desk, coarse), problemOf(task, desk, fine)];
   const starts = startsOf(task, desk, coarse, rough);
   const found = starts.map((start) => leastSquares(rough, start, 25)).sort((a, b) => a.cost - b.cost);
@@ -389,7 +389,7 @@ function settle(
       for (let row = 0; row < next.length; row += 1) next[row]! += own[row]! - old[row]!;
     }
     const there = score(next);
-    if (!(there < cost * (1 - LEAST_GAIN))) return false;
+    if (!(there < cost * (1 - MIN_GAIN))) return false;
     [sum, cost] = [next, there];
     peaks = peaks.map((peak, i) => fresh.find(([band]) => band === i)?.[1] ?? peak);
     levels = levels.map((own, i) => fresh.find(([band]) => band === i)?.[2] ?? own);

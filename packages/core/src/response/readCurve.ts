@@ -1,16 +1,16 @@
 import type { Fault } from '../coreError.ts';
 import { figuresOfLine } from '../units/figuresOfLine.ts';
 
-const LEAST_POINTS = 3;
+const MIN_POINTS = 3;
 /** A level beyond these was no level: a column was mistaken. */
-const MOST_DB = 300;
+const MAX_DB = 300;
 
 /**
  * Reads a response that was measured elsewhere: frequency and decibels in each line, what follows is left alone.
  *
  * @returns the points, or what is wrong with which line
  */
-export function readCurve(text: string, leastPoints = LEAST_POINTS): { frequenciesHz: number[]; levelDb: number[]; faults: Fault[] } {
+export function readCurve(text: string, leastPoints = MIN_POINTS): { frequenciesHz: number[]; levelDb: number[]; faults: Fault[] } {
   const frequenciesHz: number[] = [];
   const levelDb: number[] = [];
   const faults: Fault[] = [];
@@ -33,6 +33,6 @@ export function readCurve(text: string, leastPoints = LEAST_POINTS): { frequenci
 function pointFault(hertz: number, db: number, beforeHz: number | undefined): string | undefined {
   if (Number.isNaN(hertz) || Number.isNaN(db)) return 'enter a frequency and decibels.';
   if (!(hertz > 0)) return 'frequency must be above 0 Hz.';
-  if (Math.abs(db) > MOST_DB) return `${db} is no level in decibels.`;
+  if (Math.abs(db) > MAX_DB) return `${db} is no level in decibels.`;
   return beforeHz !== undefined && hertz <= beforeHz ? `${hertz} Hz after ${beforeHz} Hz: frequencies must rise.` : undefined;
 }

@@ -43,7 +43,7 @@ interface Unjudged {
   gate: Gate;
   state: Judgement;
   isCounted: true;
-  isBehind: false;
+  isSettled: false;
   fault: string;
 }
 
@@ -74,7 +74,7 @@ export function unjudged(kind: StepKind, step: Step, error: unknown): Unjudged {
       action: { kind: 'describe', what: 'chain' },
     },
     isCounted: true,
-    isBehind: false,
+    isSettled: false,
     fault: why,
   };
 }

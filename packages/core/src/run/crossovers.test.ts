@@ -5,20 +5,20 @@ import type { Finding } from '../findings.ts';
 import { DEFAULT_RULES, type ActiveFilter, type Chain, type Channel, type Driver, type DriverRole } from '../job/chain.ts';
 import { chainFaults } from '../job/chainFaults.ts';
 import type { LineTrace, LoadReading, RunRecords, StepMark, TuneSettings } from '../job/records.ts';
-import { settledChannel } from '../job/settledChannel.ts';
-import { sizeOf } from '../numerics/complex.ts';
+import { normalizeChannel } from '../job/normalizeChannel.ts';
+import { magnitude } from '../numerics/complex.ts';
 import { seededRandom } from '../numerics/random.ts';
 import { crossoverFindings } from '../ways/crossoverFindings.ts';
 import { planCrossovers } from '../ways/crossoverPlan.ts';
 import { filterChecks, filtersBasis } from '../ways/filterChecks.ts';
 import { reachAt } from '../ways/reach.ts';
-import { crossingOf, likeName, likeVoices, voiceAt, voiceDb, voiceDelay, voicesOf } from '../ways/voices.ts';
+import { crossingOf, groupName, alikeGroups, groupAt, groupDb, groupDelay, driverGroupsOf } from '../ways/driverGroups.ts';
 import { provedNow } from './frame/channels.ts';
 import { areFiltersConfirmed, toneStart } from './frame/gate.ts';
 import type { Judgement } from './frame/judgement.ts';
 import { acceptedBasis, provedSettingNow } from './kinds/crossover/judge.ts';
 import type { FiguresOf, StepOf } from './kinds/index.ts';
-import { lineConditionsIn, loadConditionsIn, runStepIn, seenTo, situation, stateIn, stepOfKind } from './testKit.fixture.ts';
+import { lineConditionsIn, loadConditionsIn, runStepIn, allTicked, situation, stateIn, stepOfKind } from './testKit.fixture.ts';
 
 // A made-up front stage of three ways with a subwoofer: every way of both sides on a channel of its own.
 const RANGES: Record<Exclude<DriverRole, 'full-range'>, Partial<Driver>> = {
@@ -117,7 +117,7 @@ describe('a plan', () => {
   it('gives every way its filters, alike on both sides, and leaves nothing to complain of', () => {
     expect(findings.filter(({ grade }) => grade !== 'note')).toEqual([]);
     expect(chainFaults(chain)).toEqual([]);
-    expect(likeVoices(voicesOf(chain)).map(likeName)).toEqual([
+    expect(alikeGroups(driverGroupsOf(chain)).map(groupName)).toEqual([
       'Tweeter left and right',
       'Midrange left and right',
       'Woofer left and right',
@@ -146,10 +146,10 @@ describe('a plan', () => {
 
   // Every pair sums flat alone; over several crossings and a subsonic filter the phase turns on, which costs up to two decibels.
   it('has no hole in its sum', () => {
-    const like = likeVoices(voicesOf(chain));
+    const like = alikeGroups(driverGroupsOf(chain));
     for (const hertz of [60, 90, 200, 450, 1000, 3500, 8000]) {
-      const sum = like.map((voice) => voiceAt(voice, hertz)).reduce((a, b) => ({ re: a.re + b.re, im: a.im + b.im }));
-      expect(Math.abs(20 * Math.log10(sizeOf(sum)))).toBeLessThan(2.5);
+      const sum = like.map((group) => groupAt(group, hertz)).reduce((a, b) => ({ re: a.re + b.re, im: a.im + b.im }));
+      expect(Math.abs(20 * Math.log10(magnitude(sum)))).toBeLessThan(2.5);
     }
   });
 
@@ -280,8 +280,8 @@ describe('what is said of crossovers', () => {
   ])('%s', (_, chain, words) => expect(said(crossoverFindings(chain))).toContain(words));
 
   it('meets at the corner, six decibels down and in phase, for Linkwitz-Riley', () => {
-    const [upper, lower] = likeVoices(
-      voicesOf(withChannels(pair(90, 90), ({ filters = [] }) => ({ filters: filters.filter(({ cornerHz }) => cornerHz === 90) }))),
+    const [upper, lower] = alikeGroups(
+      driverGroupsOf(withChannels(pair(90, 90), ({ filters = [] }) => ({ filters: filters.filter(({ cornerHz }) => cornerHz === 90) }))),
     );
     const crossing = crossingOf(lower!, upper!)!;
     expect(crossing.hertz).toBeCloseTo(90, 3);
@@ -296,8 +296,8 @@ describe('what is said of crossovers', () => {
       passive: [{ id: 'p', driverId: 'd-tweeter', kind: 'highpass', capacitanceFarad: 1 / (2 * Math.PI * 3000 * 4) }],
     });
     const active: Filter = { kind: 'highpass', family: 'butterworth', order: 1, cornerHz: 3000 };
-    expect(voiceDelay(voicesOf(parts)[0]!, 4000)).toBeCloseTo(filterDelay(active, 4000), 9);
-    expect(voiceDb(voicesOf(parts)[0]!, 4000)).toBeCloseTo(filterAt(active, 4000).db, 6);
+    expect(groupDelay(driverGroupsOf(parts)[0]!, 4000)).toBeCloseTo(filterDelay(active, 4000), 9);
+    expect(groupDb(driverGroupsOf(parts)[0]!, 4000)).toBeCloseTo(filterAt(active, 4000).db, 6);
   });
 });
 
@@ -391,7 +391,11 @@ function voltages(
   });
 }
 function proofOf(readings: LoadReading[], chain = SUB, records: Partial<RunRecords> = {}): Judgement<FiguresOf<'crossover'>> {
-  return stateIn(stepOfKind('crossover', chain, DEFAULT_RULES), chain, SETTINGS, { marks: seenTo(chain, SETTINGS), readings, ...records });
+  return stateIn(stepOfKind('crossover', chain, DEFAULT_RULES), chain, SETTINGS, {
+    marks: allTicked(chain, SETTINGS),
+    readings,
+    ...records,
+  });
 }
 const SUBSONIC: Filter = { kind: 'highpass', family: 'butterworth', order: 4, cornerHz: 25 };
 const really = (cornerHz: number, changes: Partial<Filter> = {}): Filter[] => [
@@ -585,7 +589,7 @@ describe('the target behind filters', () => {
     const changed = (cornerHz: number): Chain =>
       withChannels(SUB, ({ filters = [] }) => ({ filters: filters.map((each) => (each.id === 'lp' ? { ...each, cornerHz } : each)) }));
     const state = (chain: Chain): Judgement =>
-      stateIn(gainOf(chain), chain, SETTINGS, { readings: [reading(SUB)], marks: seenTo(chain, SETTINGS) });
+      stateIn(gainOf(chain), chain, SETTINGS, { readings: [reading(SUB)], marks: allTicked(chain, SETTINGS) });
     expect(state(SUB).status).toBe('done');
     expect(state(changed(81)).status).toBe('done');
     expect(state(changed(60))).toMatchObject({
@@ -599,25 +603,25 @@ describe('the target behind filters', () => {
 describe('what reaches a driver', () => {
   it('is the channel’s full-scale voltage, less what the filters take', () => {
     const woofer = only('woofer', [filter('highpass', 90)]);
-    const voice = voicesOf(woofer)[0]!;
-    const far = reachAt(woofer, DEFAULT_RULES, voice, 2000);
+    const group = driverGroupsOf(woofer)[0]!;
+    const far = reachAt(woofer, DEFAULT_RULES, group, 2000);
     expect(far.db).toBeCloseTo(0, 3);
     expect(far.volt).toBeCloseTo(20, 3);
     expect(far.watt).toBeCloseTo(100, 2);
-    const corner = reachAt(woofer, { ...DEFAULT_RULES, headroomDb: 3 }, voice, 90);
+    const corner = reachAt(woofer, { ...DEFAULT_RULES, headroomDb: 3 }, group, 90);
     expect(corner.db).toBeCloseTo(-6.02, 2);
     expect(corner.watt).toBeCloseTo(100 * 10 ** (-9.02 / 10), 2);
   });
   it('behind passive parts goes by the driver’s own impedance', () => {
     const passive = [{ id: 'p', driverId: 'd-tweeter', kind: 'highpass' as const, capacitanceFarad: 1 / (2 * Math.PI * 3000 * 4) }];
     const tweeter = only('tweeter', [], { passive });
-    const { db, volt, watt } = reachAt(tweeter, DEFAULT_RULES, voicesOf(tweeter)[0]!, 3000);
+    const { db, volt, watt } = reachAt(tweeter, DEFAULT_RULES, driverGroupsOf(tweeter)[0]!, 3000);
     expect(db).toBeCloseTo(-3.01, 2);
     expect(watt).toBeCloseTo(volt! ** 2 / 4, 9);
   });
   it('is a level alone where the power is not known', () => {
     const unknown = { ...only('woofer', []), amplifiers: [] };
-    expect(reachAt(unknown, DEFAULT_RULES, voicesOf(unknown)[0]!, 100)).toEqual({ db: 0 });
+    expect(reachAt(unknown, DEFAULT_RULES, driverGroupsOf(unknown)[0]!, 100)).toEqual({ db: 0 });
   });
 });
 
@@ -642,23 +646,23 @@ describe('a channel that is edited elsewhere', () => {
     passive: [{ id: 'p', driverId: 'd-tweeter', kind: 'highpass', capacitanceFarad: 1e-5 }],
   }).channels[0]!;
   it('keeps every field that the edit left alone', () => {
-    expect(settledChannel(before, { ...before, name: 'Other' })).toEqual({ ...before, name: 'Other' });
+    expect(normalizeChannel(before, { ...before, name: 'Other' })).toEqual({ ...before, name: 'Other' });
   });
   it('on another amplifier lets go of the dial, and keeps the figure', () => {
-    const moved = settledChannel(SUB.channels[0]!, { ...SUB.channels[0]!, amplifierId: 'other' });
+    const moved = normalizeChannel(SUB.channels[0]!, { ...SUB.channels[0]!, amplifierId: 'other' });
     expect(moved.filters).toMatchObject([{ cornerHz: 25 }, { id: 'lp', cornerHz: 80 }]);
     expect(moved.filters?.some(({ dial }) => dial !== undefined)).toBe(false);
-    expect(settledChannel(SUB.channels[0]!, SUB.channels[0]!).filters?.[1]?.dial).toBeDefined();
+    expect(normalizeChannel(SUB.channels[0]!, SUB.channels[0]!).filters?.[1]?.dial).toBeDefined();
   });
   it('lets go of the parts of a driver that is gone', () => {
-    expect(settledChannel(before, { ...before, drivers: [driver('woofer')] }).passive).toEqual([]);
+    expect(normalizeChannel(before, { ...before, drivers: [driver('woofer')] }).passive).toEqual([]);
   });
   it.each([
     ['other coils', { drivers: [driver('tweeter', { coilOhm: 8 })] }],
     ['another load', { loadOhm: 8 }],
   ])('lets go of its wiring with %s', (_, changes) => {
     const wired: Channel = { ...before, wiring: { network: 'A1' } };
-    expect(settledChannel(wired, { ...wired, ...changes }).wiring).toBeUndefined();
-    expect(settledChannel(wired, { ...wired, name: 'Other' }).wiring).toEqual({ network: 'A1' });
+    expect(normalizeChannel(wired, { ...wired, ...changes }).wiring).toBeUndefined();
+    expect(normalizeChannel(wired, { ...wired, name: 'Other' }).wiring).toEqual({ network: 'A1' });
   });
 });

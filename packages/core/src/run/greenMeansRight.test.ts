@@ -12,7 +12,7 @@ import type { Judgement } from './frame/judgement.ts';
 import { levelPath } from './levelPath.ts';
 import { runOf } from './run.ts';
 import { tonesOfRun } from './tonesOfRun.ts';
-import { codesOf, conditionsIn, lineConditionsIn, loadConditionsIn, runStepIn, seenTo, situation, wordsOf } from './testKit.fixture.ts';
+import { codesOf, conditionsIn, lineConditionsIn, loadConditionsIn, runStepIn, allTicked, situation, wordsOf } from './testKit.fixture.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
 const door = (side: 'left' | 'right', changes: Partial<Channel> = {}): Channel => ({
@@ -72,7 +72,7 @@ function capture(stepId: string, voltageRms: number, chain = DOORS): LoadTrace {
 }
 /** Where a step stands once everything is ticked. */
 const state = (id: string, records: Partial<RunRecords>, chain = DOORS): Judgement =>
-  runStepIn(id, situation(chain, SETTINGS, { marks: seenTo(chain, SETTINGS), ...records })).state;
+  runStepIn(id, situation(chain, SETTINGS, { marks: allTicked(chain, SETTINGS), ...records })).state;
 
 describe('a figure that is typed', () => {
   // 75 W into 4 ohm is 17.32 V.
@@ -152,9 +152,9 @@ describe('what is behind a proof', () => {
   });
   it('is what was seen to: without ticks, and with ticks for another volume, it is not done', () => {
     const records = { readings: [reading('proof:left', 17.1)], traces: [capture('proof:left', 17.1)] };
-    const filters = seenTo(DOORS, SETTINGS).filter(({ stepId }) => stepId.startsWith('filters'));
+    const filters = allTicked(DOORS, SETTINGS).filter(({ stepId }) => stepId.startsWith('filters'));
     expect(codesOf(state('proof:left', { ...records, marks: filters }))[0]).toBe('not-seen-to');
-    const old = seenTo({ ...DOORS, source: { ...DOORS.source, workingVolume: 28 } }, SETTINGS);
+    const old = allTicked({ ...DOORS, source: { ...DOORS.source, workingVolume: 28 } }, SETTINGS);
     const judged = state('proof:left', { ...records, marks: old });
     expect([judged.status, codesOf(judged)[0]]).toEqual(['open', 'not-seen-to']);
   });
@@ -261,7 +261,7 @@ describe('a settings case that is likely', () => {
   });
   const rows = [28, 29, 30].flatMap((step) => [row('flat', step, 1.122 ** (step - 28)), row('bass', step, 1.778 * 1.122 ** (step - 28))]);
   it('goes down the chain: the input is set with it, and ticks made flat no longer count', () => {
-    const flat = seenTo({ ...chain, source: { ...source, cases: [source.cases![0]!] } }, SETTINGS);
+    const flat = allTicked({ ...chain, source: { ...source, cases: [source.cases![0]!] } }, SETTINGS);
     const judged = state('input:in', { readings: rows, marks: flat }, chain);
     expect(judged.status).toBe('stale');
     const now = situation(chain, SETTINGS, { readings: rows });
@@ -312,7 +312,7 @@ describe('what the simulated bench showed', () => {
     }),
   ];
   const judged = (settings: TuneSettings): Judgement =>
-    runStepIn('gain:left', situation(DOORS, settings, { readings, marks: seenTo(DOORS, settings) })).state;
+    runStepIn('gain:left', situation(DOORS, settings, { readings, marks: allTicked(DOORS, settings) })).state;
   it('is no evidence of a real car, and says so', () => {
     expect([judged(SETTINGS).status, codesOf(judged(SETTINGS)).at(-1)]).toEqual(['open', 'simulated-only']);
   });
@@ -429,7 +429,7 @@ describe('an impedance that was entered', () => {
     const records: RunRecords = {
       readings: [reading('proof:left', 17.3, chain)],
       traces: [capture('proof:left', 17.3, chain)],
-      marks: seenTo(chain, SETTINGS),
+      marks: allTicked(chain, SETTINGS),
     };
     return runStepIn('proof:left', situation(chain, SETTINGS, records)).state;
   };

@@ -8,5 +8,5 @@ import type { RunStep } from './run.ts';
  */
 export function nextStep(run: readonly RunStep[], fromId?: string): RunStep | undefined {
   const at = run.findIndex(({ id }) => id === fromId);
-  return [...run.slice(at + 1), ...run.slice(0, Math.max(0, at))].find(({ isBehind }) => !isBehind);
+  return [...run.slice(at + 1), ...run.slice(0, Math.max(0, at))].find(({ isSettled }) => !isSettled);
 }

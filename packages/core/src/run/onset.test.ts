@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
 import type { LoadReading, LoadTrace, RunRecords, TuneSettings } from '../job/records.ts';
-import { codesOf, loadConditionsIn, seenTo, situation, stateIn } from './testKit.fixture.ts';
+import { codesOf, loadConditionsIn, allTicked, situation, stateIn } from './testKit.fixture.ts';
 import { channelsNow } from './frame/channels.ts';
 import { toneRow } from './kinds/gain/toneRow.ts';
 
@@ -66,7 +66,7 @@ function capture(step: 'gain' | 'proof', verdict: string, volt: number, chain = 
 const targetOf = (records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS): number =>
   channelsNow(situation(chain, settings, records))[0]!.target!.settingVoltage;
 const gain = (records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS) =>
-  stateIn({ id: 'gain:sub', kind: 'gain' }, chain, settings, { ...records, marks: seenTo(chain, settings) });
+  stateIn({ id: 'gain:sub', kind: 'gain' }, chain, settings, { ...records, marks: allTicked(chain, settings) });
 
 describe('an amplifier that does not make its rating', () => {
   it('is set to where it was seen to flatten, and says so', () => {
@@ -129,10 +129,10 @@ describe('an amplifier that does not make its rating', () => {
     const mark = {
       stepId: 'gain:sub',
       checks: ['volume', 'drivers-off', 'gain-at-end-16'],
-      basis: seenTo(CHAIN, SETTINGS).find(({ stepId }) => stepId === 'gain:sub')!.basis!,
+      basis: allTicked(CHAIN, SETTINGS).find(({ stepId }) => stepId === 'gain:sub')!.basis!,
     };
     const ticked = (records: Partial<RunRecords>) =>
-      stateIn({ id: 'gain:sub', kind: 'gain' }, CHAIN, SETTINGS, { ...records, marks: seenTo(CHAIN, SETTINGS, [mark]) });
+      stateIn({ id: 'gain:sub', kind: 'gain' }, CHAIN, SETTINGS, { ...records, marks: allTicked(CHAIN, SETTINGS, [mark]) });
     expect(ticked({ readings, traces }).status).toBe('done');
     const lower = [8, 8.02, 8.01].map((volt) => read('gain', 'gain-voltage', volt, 'off'));
     expect(ticked({ readings: [...readings, ...lower], traces: [...traces, capture('proof', 'clean', 8)] }).status).not.toBe('done');

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type HouseRules } from '../job/chain.ts';
 import type { TuneSettings } from '../job/records.ts';
 import { channelsNow } from './frame/channels.ts';
-import { codesOf, runStepIn, seenTo, situation, stateIn } from './testKit.fixture.ts';
+import { codesOf, runStepIn, allTicked, situation, stateIn } from './testKit.fixture.ts';
 
 const settingsWith = (plannedLoad?: HouseRules['plannedLoad']): TuneSettings => ({
   rules: { ...DEFAULT_RULES, ...(plannedLoad === undefined ? {} : { plannedLoad }) },
@@ -82,7 +82,7 @@ describe('a nominal load below the amplifier’s lowest', () => {
   const chain = chainOf(0.5);
   const isStoppedIn = (rule: HouseRules['plannedLoad'], isTicked: boolean): boolean => {
     const settings = settingsWith(rule);
-    const marks = isTicked ? seenTo(chain, settings) : [];
+    const marks = isTicked ? allTicked(chain, settings) : [];
     return runStepIn('gain:sub', situation(chain, settings, { marks })).state.status === 'stop';
   };
   it.each([
@@ -94,13 +94,13 @@ describe('a nominal load below the amplifier’s lowest', () => {
   });
   it('stays on the record as a finding', () => {
     const settings = settingsWith('lowest');
-    const state = stateIn({ id: 'hookup:sub', kind: 'hookup' }, chain, settings, { marks: seenTo(chain, settings) });
+    const state = stateIn({ id: 'hookup:sub', kind: 'hookup' }, chain, settings, { marks: allTicked(chain, settings) });
     expect(state.status).toBe('done');
     expect(codesOf(state)).toContain('below-lowest');
   });
   it('wants the word again when the curve changes', () => {
     const settings = settingsWith('lowest');
-    const marks = seenTo(chain, settings);
+    const marks = allTicked(chain, settings);
     const lower = {
       ...chain.channels[0]!,
       impedance: {

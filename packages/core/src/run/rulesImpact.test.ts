@@ -4,7 +4,7 @@ import { HOUSE_QUESTIONS } from '../job/houseQuestions.ts';
 import type { LoadReading, TuneSettings } from '../job/records.ts';
 import { runOf } from './run.ts';
 import { rulesImpact } from './rulesImpact.ts';
-import { loadConditionsIn, seenTo, situation } from './testKit.fixture.ts';
+import { loadConditionsIn, allTicked, situation } from './testKit.fixture.ts';
 import { tuneFindings } from './tuneFindings.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
@@ -33,7 +33,7 @@ const gain = (side: string, value: number): LoadReading => ({
   takenAt: '2026-01-01T10:00:00Z',
 });
 const now = (left: number, right: number) =>
-  situation(DOORS, SETTINGS, { readings: [gain('left', left), gain('right', right)], marks: seenTo(DOORS, SETTINGS) });
+  situation(DOORS, SETTINGS, { readings: [gain('left', left), gain('right', right)], marks: allTicked(DOORS, SETTINGS) });
 
 describe('the questions of the house', () => {
   const all = HOUSE_QUESTIONS.flatMap(({ questions }) => questions);

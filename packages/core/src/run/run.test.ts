@@ -14,7 +14,7 @@ import { levelPath, weakestStage } from './levelPath.ts';
 import type { FiguresOf, StepOf } from './kinds/index.ts';
 import { runOf } from './run.ts';
 import { runSummary } from './runSummary.ts';
-import { loadConditionsIn, situation, seenTo, stateIn, stepsIn, wordsOf as words } from './testKit.fixture.ts';
+import { loadConditionsIn, situation, allTicked, stateIn, stepsIn, wordsOf as words } from './testKit.fixture.ts';
 
 const METER: Meter = { percent: 0.5, digits: 1, highestHz: 1000, trueRms: true };
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: METER };
@@ -101,7 +101,7 @@ function trace(verdict: TraceVerdict, overdriveDb?: number): TraceRecord {
   };
 }
 function state(id: string, records: Partial<RunRecords>, chain = CHAIN, settings = SETTINGS): Judgement<FiguresOf<'gain' | 'proof'>> {
-  return stateIn({ id, kind: 'gain' }, chain, settings, { ...records, marks: seenTo(chain, settings, records.marks) });
+  return stateIn({ id, kind: 'gain' }, chain, settings, { ...records, marks: allTicked(chain, settings, records.marks) });
 }
 const proofFigures = (...args: Parameters<typeof state>): FiguresOf<'proof'> => state(...args).figures as FiguresOf<'proof'>;
 const withChannel = (changes: Partial<Chain['channels'][number]>): Chain => ({
@@ -243,7 +243,7 @@ describe('a gain step', () => {
     expect(s.findings[0]!.grade).toBe('stop');
   });
   it('is skipped with its reason whatever it was before, until a reading is on target', () => {
-    const [ticks] = seenTo(CHAIN, SETTINGS).filter(({ stepId }) => stepId === GAIN);
+    const [ticks] = allTicked(CHAIN, SETTINGS).filter(({ stepId }) => stepId === GAIN);
     const marks: StepMark[] = [{ ...ticks!, skippedReason: 'owner keeps it' }];
     expect(state(GAIN, { marks, readings: [reading(GAIN, 15)] })).toMatchObject({
       status: 'skipped',
@@ -394,7 +394,7 @@ describe('the summary of a tune', () => {
     const records = {
       readings: [reading(GAIN, 20), reading(PROOF, 19.6, 'loaded-voltage')],
       traces: [trace('clean')],
-      marks: seenTo(CHAIN, SETTINGS, skipped),
+      marks: allTicked(CHAIN, SETTINGS, skipped),
     };
     expect(runSummary(runOf(situation(CHAIN, SETTINGS, records))).next).toBeUndefined();
   });

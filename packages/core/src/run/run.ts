@@ -26,7 +26,7 @@ export interface RunStep {
   /** an optional step counts once something was measured there */
   isCounted: boolean;
   /** nothing is left to do: done, skipped, or not counted */
-  isBehind: boolean;
+  isSettled: boolean;
   /** its own view cannot be shown: it could not be worked out at all, and why */
   fault?: string;
 }
@@ -96,7 +96,7 @@ function judgedStep(kind: StepKind, step: Step, channels: readonly ChannelNow[],
   const checks = kind.checks?.(step, now);
   const mark = markAt(now, step.id);
   const { readings, traces, simulated } = recordsAt(now, step.id);
-  const judged = gated(seenTo(kind.judge(step, now), kind, checks, mark), gate, mark?.skippedReason);
+  const judged = gated(requireChecks(kind.judge(step, now), kind, checks, mark), gate, mark?.skippedReason);
   const noted =
     simulated === 0 || judged.status === 'done' ? judged : { ...judged, findings: [...judged.findings, simulatedNote(simulated)] };
   const state = cannotJudge(noted, step.id, now);
@@ -116,7 +116,7 @@ function judgedStep(kind: StepKind, step: Step, channels: readonly ChannelNow[],
     state,
     channels,
     isCounted,
-    isBehind: !isCounted || state.status === 'done' || state.status === 'skipped',
+    isSettled: !isCounted || state.status === 'done' || state.status === 'skipped',
     ...(checks === undefined ? {} : { checks }),
     ...(caution === undefined ? {} : { caution }),
   };
@@ -135,7 +135,7 @@ const simulatedNote = (count: number): Finding => ({
 });
 
 /** What was measured while a tone played into a load counts once somebody saw to what the step asks for; ticks for something else do not. */
-function seenTo(judged: Judgement, kind: StepKind, checks: Checks | undefined, mark: StepMark | undefined): Judgement {
+function requireChecks(judged: Judgement, kind: StepKind, checks: Checks | undefined, mark: StepMark | undefined): Judgement {
   if (judged.status !== 'done' || checks === undefined || (kind.plays !== 'load' && kind.plays !== 'air')) return judged;
   const { items, basis } = checks;
   const counts = basis === undefined || mark?.basis === undefined || mark.basis === basis.key;

@@ -1,4 +1,4 @@
-import { STATUSES_BY_GRAVITY, type Judgement, type StepStatus } from './frame/judgement.ts';
+import { STATUSES_BY_SEVERITY, type Judgement, type StepStatus } from './frame/judgement.ts';
 import type { FilterPlace } from '../job/chain.ts';
 import { formatQuantity } from '../units/formatQuantity.ts';
 import type { CrossoverFigures, CrossoverSubject } from './kinds/crossover/judge.ts';
@@ -44,7 +44,7 @@ export const emptySummary = (): RunSummary => ({
   attention: [],
 });
 
-const GRAVITY = STATUSES_BY_GRAVITY.slice(0, STATUSES_BY_GRAVITY.indexOf('open'));
+const SEVERITY = STATUSES_BY_SEVERITY.slice(0, STATUSES_BY_SEVERITY.indexOf('open'));
 
 /** What is next on a tune and what needs attention. */
 export function runSummary(run: readonly RunStep[]): RunSummary {
@@ -58,8 +58,8 @@ export function runSummary(run: readonly RunStep[]): RunSummary {
     total: rows.length,
     ...(next === undefined ? {} : { next }),
     attention: rows
-      .filter(({ status }) => GRAVITY.includes(status))
-      .sort((a, b) => GRAVITY.indexOf(a.status) - GRAVITY.indexOf(b.status))
+      .filter(({ status }) => SEVERITY.includes(status))
+      .sort((a, b) => SEVERITY.indexOf(a.status) - SEVERITY.indexOf(b.status))
       // A load that is too low stops both steps of its channel: once is enough.
       .filter(({ words }, i, all) => all.findIndex((other) => other.words === words) === i),
     ...cornersOf(counted),

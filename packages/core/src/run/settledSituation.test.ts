@@ -102,7 +102,7 @@ describe('a record that breaks whoever looks at it', () => {
     // Where it was left out its step says so, optional or not.
     const now = settledSituation(CHAIN, SETTINGS, { ...NONE, ...given });
     for (const { stepId } of now.setAside)
-      expect(runOf(now).find(({ id }) => id === stepId)).toMatchObject({ isCounted: true, isBehind: false });
+      expect(runOf(now).find(({ id }) => id === stepId)).toMatchObject({ isCounted: true, isSettled: false });
     for (const [id, status] of Object.entries(states)) if (bare[id] !== 'done') expect(status).not.toBe('done');
   });
 

@@ -23,7 +23,7 @@ export const stepOfKind = <K extends KindId>(kind: K, chain: Chain, rules: House
   stepsIn(chain, rules).find((step): step is StepOf<K> & AnyStep => step.kind === kind)!;
 
 /** Ticks for everything that a chain's steps ask to be seen to, as it stands now; those that are given count in their place. */
-export function seenTo(chain: Chain, settings: TuneSettings, marks: readonly StepMark[] = []): StepMark[] {
+export function allTicked(chain: Chain, settings: TuneSettings, marks: readonly StepMark[] = []): StepMark[] {
   const all = runOf(situation(chain, settings)).flatMap(({ id, checks }): StepMark[] =>
     checks === undefined
       ? []

@@ -1,11 +1,11 @@
 // What is measured under load and how: a dummy load in the drivers' place, captures without and with it, another supply.
 import { describe, expect, it } from 'vitest';
-import { DEFAULT_RULES, hangingOhm, type Amplifier, type Chain, type Channel } from '../job/chain.ts';
+import { DEFAULT_RULES, connectedLoadOhm, type Amplifier, type Chain, type Channel } from '../job/chain.ts';
 import type { LoadReading, LoadTrace, TuneSettings } from '../job/records.ts';
 import type { Judgement } from './frame/judgement.ts';
 import type { FiguresOf } from './kinds/index.ts';
 import type { ProofFigures } from './kinds/proof/judge.ts';
-import { codesOf, loadConditionsIn, runStepIn, seenTo, situation, stateIn, stepOfKind } from './testKit.fixture.ts';
+import { codesOf, loadConditionsIn, runStepIn, allTicked, situation, stateIn, stepOfKind } from './testKit.fixture.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
 /** 100 W into 4 ohm: 20 V. */
@@ -40,7 +40,7 @@ const at = (stepId: string, chain: Chain, load: 'on' | 'off', minute: number): T
   takenAt: new Date(minute * 60_000).toISOString(),
   conditions: {
     ...loadConditionsIn({ id: stepId }, chain, SETTINGS),
-    ...(load === 'off' ? { loadOhm: CHANNEL.loadOhm } : { loadOhm: hangingOhm(chain.channels[0]!) }),
+    ...(load === 'off' ? { loadOhm: CHANNEL.loadOhm } : { loadOhm: connectedLoadOhm(chain.channels[0]!) }),
     load,
   },
 });
@@ -70,7 +70,7 @@ const stateOf = <K extends 'proof' | 'load-pair'>(
   stateIn<K>(stepOfKind(kind, chain, SETTINGS.rules) as { id: string; kind: K }, chain, SETTINGS, {
     readings,
     traces,
-    marks: seenTo(chain, SETTINGS),
+    marks: allTicked(chain, SETTINGS),
   });
 
 describe('a dummy load', () => {
@@ -110,7 +110,7 @@ describe('a dummy load', () => {
 
   it('locks the tone where the amplifier must not have it', () => {
     const chain = chainWith({ dummyOhm: 1 });
-    const { gate } = runStepIn('proof:bass', situation(chain, SETTINGS, { marks: seenTo(chain, SETTINGS) }));
+    const { gate } = runStepIn('proof:bass', situation(chain, SETTINGS, { marks: allTicked(chain, SETTINGS) }));
     expect(gate).toMatchObject({ isLocked: true, stop: { code: 'dummy-too-low' } });
   });
 
@@ -124,7 +124,7 @@ describe('a dummy load', () => {
     const chain = chainWith({ dummyOhm: 8 });
     const readings = [read('load-pair:bass', 'pair-unloaded', 21, 1, chain, 'off'), read('load-pair:bass', 'pair-loaded', 20, 2, chain)];
     const { figures } = stateOf('load-pair', chain, readings);
-    expect(figures.hangingOhm).toBe(8);
+    expect(figures.connectedLoadOhm).toBe(8);
     // 21 V falling to 20 V on 8 ohm is 0.4 ohm: 4 ohm get 21 × 4 / 4.4 = 19.09 V.
     expect(figures.sag!.predictions.find(({ loadOhm }) => loadOhm === 4)!.voltageRms).toBeCloseTo(19.0909, 4);
   });

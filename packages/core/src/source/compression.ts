@@ -28,13 +28,13 @@ export function compressedFrom(steps: readonly MeasuredStep[], compressionDb: nu
   for (const [i, point] of points.entries()) {
     if (law === undefined) {
       clean.push(point);
-      if (clean.length >= LEAST_POINTS) law = volumeLaw(clean);
+      if (clean.length >= MIN_POINTS) law = volumeLaw(clean);
       continue;
     }
     const { db, offDb } = law.at(point.step);
     const short = db - point.db;
     const doubt = SURE * Math.hypot(offDb, point.offDb);
-    if (short <= Math.max(LEAST_SHORT_DB, doubt)) {
+    if (short <= Math.max(MIN_SHORT_DB, doubt)) {
       // As before, or nearly: what fell behind was the meter, not the source.
       for (const passed of points.slice(begun === -1 ? i : begun, i + 1)) clean.push(passed);
       begun = -1;
@@ -58,7 +58,7 @@ const LIMITERS: readonly ((overDb: number) => number)[] = [
 const FREE_DB = 0.25;
 const RAIL_GRID_DB = 0.05;
 /** Nobody goes on further than this over a rail. */
-const MOST_OVER_DB = 30;
+const MAX_OVER_DB = 30;
 
 interface Rail {
   /** index of the first step over it; beyond the table where there is none */
@@ -77,14 +77,14 @@ interface Rail {
  */
 function railOf(points: readonly LawPoint[]): Rail {
   const highest = Math.max(...points.map(({ db }) => db));
-  const lowest = points[Math.min(points.length - 1, LEAST_POINTS)]!.db;
+  const lowest = points[Math.min(points.length - 1, MIN_POINTS)]!.db;
   let best: Rail = { overFrom: points.length, misfit: Infinity, shortDb: 0, expectedDb: [] };
   // Most rails leave the same steps below as the one before, and the law of those is the same.
   let lawsOf = -1;
   let expectedBy: number[][] = [];
-  for (let rail = highest; rail > Math.max(lowest - 1, highest - MOST_OVER_DB); rail -= RAIL_GRID_DB) {
+  for (let rail = highest; rail > Math.max(lowest - 1, highest - MAX_OVER_DB); rail -= RAIL_GRID_DB) {
     const below = points.filter(({ db }) => db <= rail - FREE_DB);
-    if (below.length < LEAST_POINTS + 1) break;
+    if (below.length < MIN_POINTS + 1) break;
     if (below.length !== lawsOf) {
       lawsOf = below.length;
       expectedBy = SCALES.map((scale) => {
@@ -112,7 +112,7 @@ const MUCH_BETTER = 28;
 
 /** Fine steps creep into the rail, and a law follows them: told by the whole table, or not at all (-1). */
 function creepsUnder(points: readonly LawPoint[], compressionDb: number): number {
-  if (points.length <= LEAST_POINTS + 1) return -1;
+  if (points.length <= MIN_POINTS + 1) return -1;
   const rail = railOf(points);
   const without = Math.min(
     ...SCALES.map((scale) => {
@@ -133,9 +133,9 @@ function clippedDb(overDb: number): number {
 }
 
 /** From so many steps on a volume control's law can be carried on, and a step held against it. */
-const LEAST_POINTS = 2;
+const MIN_POINTS = 2;
 /** A step this little behind is none: volume controls are no more even than that. */
-const LEAST_SHORT_DB = 0.06;
+const MIN_SHORT_DB = 0.06;
 /** So many standard deviations make a difference. */
 const SURE = 3;
 /** Steps of volume controls are even to about so much; how fast they bend, in decibels per step squared. Common practice, no source. */

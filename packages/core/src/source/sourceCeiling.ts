@@ -83,15 +83,15 @@ export function sourceCeiling(input: SourceCeilingInput): SourceCeiling {
 
 /** So much of its earlier growth a step never has beyond a ceiling. */
 const GROWS_ON_SHARE = 0.8;
-const LEAST_GROWTH_DB = 0.8;
+const MIN_GROWTH_DB = 0.8;
 
 /** Whether a table that stood still at a step goes on growing above it as it did below. */
 function growsOnAfter(steps: readonly MeasuredStep[], bent: number): boolean {
   const growth = (i: number): number =>
     voltageRatioDb(steps[i]!.voltageRms, steps[i - 1]!.voltageRms) / Math.max(1, steps[i]!.step - steps[i - 1]!.step);
   const before = steps.flatMap((_, i) => (i > 0 && i < bent ? [growth(i)] : [])).sort((a, b) => a - b);
-  const usual = before[Math.floor(before.length / 2)] ?? LEAST_GROWTH_DB;
-  return steps.some((_, i) => i > bent && growth(i) > Math.max(LEAST_GROWTH_DB, GROWS_ON_SHARE * usual));
+  const usual = before[Math.floor(before.length / 2)] ?? MIN_GROWTH_DB;
+  return steps.some((_, i) => i > bent && growth(i) > Math.max(MIN_GROWTH_DB, GROWS_ON_SHARE * usual));
 }
 
 const isJudged = ({ thdPercent, eye }: VolumeStep): boolean => thdPercent !== undefined || eye !== undefined;

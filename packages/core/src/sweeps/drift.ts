@@ -18,7 +18,7 @@ const WINDOW_SECOND = 0.02;
  *
  * @param lines - up to which; @param lineHz - how far apart they lie
  */
-export function undrifted(
+export function compensateClockDrift(
   quotient: readonly number[],
   ppm: number,
   { fromHertz, toHertz, seconds }: SweepSpec,
@@ -56,7 +56,7 @@ export function driftOf(impulse: Float64Array, peak: number, rateHz: number, swe
   const fine = transformOf(2 * short.size);
   const sharpness = (ppm: number): number => {
     const turned = fine.createComplexArray().fill(0);
-    undrifted(spectrum, ppm, sweep, { lines, lineHz }, turned);
+    compensateClockDrift(spectrum, ppm, sweep, { lines, lineHz }, turned);
     return impulseFrom(fine, turned).reduce((sum, value) => sum + value ** 4, 0);
   };
   const tried = Array.from({ length: 2 * STEPS + 1 }, (_, i) => sharpness((i - STEPS) * STEP_PPM));

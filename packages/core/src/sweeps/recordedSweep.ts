@@ -5,7 +5,7 @@ import { powerOfTwoAtLeast } from '../numerics/spectrum.ts';
 import { transformOf } from '../numerics/transforms.ts';
 import { octavePoints } from '../response/curve.ts';
 import { cutOut, divided, impulseFrom, spectrumOf, windowOf } from './deconvolution.ts';
-import { driftOf, undrifted } from './drift.ts';
+import { driftOf, compensateClockDrift } from './drift.ts';
 import { isOtherSweep, OTHER_SWEEP } from './otherSweep.ts';
 import type { Samples } from '../numerics/samples.ts';
 
@@ -42,17 +42,17 @@ export interface SweepRecording {
 
 const USUAL = { sweepSecond: 5, sweepFromHz: 20, sweepToHz: 20_000, levelDbfs: 0, pointsPerOctave: 12 };
 /** A transform of more would not fit into a worker's memory. */
-const MOST_SAMPLES = 2 ** 22;
-const MOST_CHANNELS = 32;
+const MAX_SAMPLES = 2 ** 22;
+const MAX_CHANNELS = 32;
 /** The likeness to the sweep at its place stands so far above that at other places: 13 to 17 dB are noise, up to 30 another sweep. */
-const LEAST_CLEAR_DB = 34;
+const MIN_CLEAR_DB = 34;
 /** Where a recording is most like the sweep lies so near to where the impulse peaks. */
 const NEAR_SECOND = 0.03;
 /** A recording may miss so much of the sweep's ends, where nothing but its click is. */
 const EDGE_SECOND = 0.001;
 const REST_AFTER_SECOND = 0.2;
-const LEAST_REST_SECOND = 0.05;
-const MOST_RATIO_DB = 120;
+const MIN_REST_SECOND = 0.05;
+const MAX_RATIO_DB = 120;
 
 /**
  * Responses from a recording of a sweep, every channel of it; the clocks of player and recorder may differ.
@@ -69,11 +69,11 @@ export function recordedSweep(capture: Capture, played: PlayedSweep = {}): Sweep
   if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults);
   const samples = capture.channels[0]!.samples.length;
   const count = Math.round(sweep.sweepSecond * capture.sampleRateHz);
-  if (capture.channels.length > MOST_CHANNELS)
-    throw refused(`The recording has more than ${MOST_CHANNELS} channels: save them in several files.`);
+  if (capture.channels.length > MAX_CHANNELS)
+    throw refused(`The recording has more than ${MAX_CHANNELS} channels: save them in several files.`);
   if (samples < count - 2 * EDGE_SECOND * capture.sampleRateHz)
     throw refused('The recording is shorter than the sweep: start it before the sweep, and let it run to the end.');
-  if (samples + count > MOST_SAMPLES) throw refused('The recording has too many samples: save it at 44.1 or 48 kHz, cut to the sweep.');
+  if (samples + count > MAX_SAMPLES) throw refused('The recording has too many samples: save it at 44.1 or 48 kHz, cut to the sweep.');
   const desk = sweepDesk(sweep, capture.sampleRateHz, powerOfTwoAtLeast(samples + count));
   let driftPpm: number | undefined;
   const channels = capture.channels.map(({ name, samples: heard }): SweepChannel => {
@@ -127,7 +127,7 @@ function sweepDesk(sweep: typeof USUAL, rateHz: number, size: number) {
     placeOf: (heard: readonly number[]): number | null => {
       const likeness = impulseFrom(fft, timesConjugate(fft, heard, reference));
       const peak = highest(likeness, 0, size);
-      return clearDb(likeness, peak, rateHz) > LEAST_CLEAR_DB ? peak : null;
+      return clearDb(likeness, peak, rateHz) > MIN_CLEAR_DB ? peak : null;
     },
     divided: (heard: readonly number[]): number[] =>
       divided(fft, heard, reference, { fromLine: sweepFromHz / line, toLine: sweepToHz / line }),
@@ -141,7 +141,7 @@ function sweepDesk(sweep: typeof USUAL, rateHz: number, size: number) {
     driftOf: ({ impulse, peak }: Impulse): number => driftOf(impulse, peak, rateHz, spec),
     responseOf: (heard: Samples, quotient: readonly number[], place: number, driftPpm: number) => {
       const spectrum = fft.createComplexArray();
-      undrifted(quotient, driftPpm, spec, { lines: size / 2, lineHz: line }, spectrum);
+      compensateClockDrift(quotient, driftPpm, spec, { lines: size / 2, lineHz: line }, spectrum);
       const impulse = impulseFrom(fft, spectrum);
       const peak = highest(impulse, place - near, place + near);
       const offset = vertexOf(spectrum, peak, size);
@@ -270,10 +270,10 @@ function ratioDb(heard: Samples, rateHz: number, begin: number, end: number): nu
   const after = Math.min(heard.length, Math.ceil((end + REST_AFTER_SECOND) * rateHz));
   const rest = [heard.subarray(0, first), heard.subarray(after)];
   const restCount = rest.reduce((sum, part) => sum + part.length, 0);
-  if (restCount < LEAST_REST_SECOND * rateHz) return null;
+  if (restCount < MIN_REST_SECOND * rateHz) return null;
   const quiet = deviation(rest);
   const loud = deviation([heard.subarray(first, last)]);
-  return quiet === 0 ? MOST_RATIO_DB : Math.min(MOST_RATIO_DB, 20 * Math.log10(loud / quiet));
+  return quiet === 0 ? MAX_RATIO_DB : Math.min(MAX_RATIO_DB, 20 * Math.log10(loud / quiet));
 }
 
 function deviation(parts: readonly Samples[]): number {

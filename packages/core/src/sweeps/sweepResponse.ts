@@ -1,7 +1,7 @@
 import FFT from 'fft.js';
 import { SWEEP_FADE_SECOND, type SweepSpec } from '../tones/sweepSpec.ts';
 import { toneSamples } from '../tones/toneSamples.ts';
-import { besideResponse, type BesideResponse } from './besideResponse.ts';
+import { noiseAndDistortion, type NoiseAndDistortion } from './noiseAndDistortion.ts';
 import { isOtherSweep, OTHER_SWEEP } from './otherSweep.ts';
 import { driftOf } from './drift.ts';
 import { cutOut, divided, impulseFrom, spectrumOf, windowOf, type ImpulseWindow } from './deconvolution.ts';
@@ -41,17 +41,17 @@ export type SweepResponse =
       clearDb: number;
       /** how much faster the recorder's clock runs than the player's, in parts per million; these three are left out in responses of before */
       driftPpm?: number;
-      noise?: BesideResponse['noise'];
-      distortion?: BesideResponse['distortion'];
+      noise?: NoiseAndDistortion['noise'];
+      distortion?: NoiseAndDistortion['distortion'];
     }
   | { kind: 'no-sweep'; reason: string };
 
 /** Points a response is given at, and the width over which each is averaged: a twelfth of an octave. */
 const POINTS_PER_OCTAVE = 12;
-const LEAST_CLEAR_DB = 30;
-const MOST_SILENCE_SECOND = 60;
+const MIN_CLEAR_DB = 30;
+const MAX_SILENCE_SECOND = 60;
 /** A transform of more would not fit into a worker's memory. */
-const MOST_SAMPLES = 2 ** 22;
+const MAX_SAMPLES = 2 ** 22;
 
 /**
  * Response of whatever lay between a played sweep and a capture of it, by deconvolution.
@@ -72,10 +72,10 @@ export function sweepResponse(
   kept: SweepKept = {},
 ): SweepResponse {
   const { toHertz, seconds } = sweep;
-  if (captured.length > (seconds + MOST_SILENCE_SECOND) * sampleRateHz) {
-    return { kind: 'no-sweep', reason: `The capture goes on for more than ${MOST_SILENCE_SECOND} s beyond the sweep: cut it shorter.` };
+  if (captured.length > (seconds + MAX_SILENCE_SECOND) * sampleRateHz) {
+    return { kind: 'no-sweep', reason: `The capture goes on for more than ${MAX_SILENCE_SECOND} s beyond the sweep: cut it shorter.` };
   }
-  if (captured.length + seconds * sampleRateHz > MOST_SAMPLES) {
+  if (captured.length + seconds * sampleRateHz > MAX_SAMPLES) {
     return { kind: 'no-sweep', reason: 'The recording has too many samples: save it at 44.1 or 48 kHz, cut to the sweep.' };
   }
   if (toHertz > 0.475 * sampleRateHz) {
@@ -102,7 +102,7 @@ export function sweepResponse(
     if (Math.abs(impulse[n]!) > Math.abs(impulse[peak]!)) peak = n;
   }
   const clearDb = 20 * Math.log10(Math.abs(impulse[peak]!) / Math.sqrt(energy / size));
-  if (!(clearDb > LEAST_CLEAR_DB)) {
+  if (!(clearDb > MIN_CLEAR_DB)) {
     return {
       kind: 'no-sweep',
       reason: 'No such sweep is found in the capture: check which sweep was played, and that the input was connected.',
@@ -117,7 +117,7 @@ export function sweepResponse(
   // One clock for all channels of a recording: the first that holds the sweep tells it.
   kept.driftPpm ??= driftOf(impulse, peak, sampleRateHz, sweep);
   const recordedSecond = captured.length / sampleRateHz;
-  const beside = besideResponse(impulse, peak, sampleRateHz, sweep, window, { arrivalSecond, recordedSecond });
+  const beside = noiseAndDistortion(impulse, peak, sampleRateHz, sweep, window, { arrivalSecond, recordedSecond });
   onProgress?.(1);
   return {
     kind: 'response',

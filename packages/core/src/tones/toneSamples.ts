@@ -117,14 +117,14 @@ function fade(samples: Float64Array, length: number): void {
   }
 }
 
-const MOST_SECONDS = 600;
+const MAX_SECONDS = 600;
 
 function check({ shape, levelDbfs, seconds, sampleRateHz, fadeSecond }: ToneSpec): void {
   checkNumbers(
     { levelDbfs, seconds, sampleRateHz, fadeSecond },
     {
       levelDbfs: { name: 'level', unit: 'dBFS', atLeast: -120, atMost: 0 },
-      seconds: { name: 'length', unit: 's', above: 0, atMost: MOST_SECONDS },
+      seconds: { name: 'length', unit: 's', above: 0, atMost: MAX_SECONDS },
       sampleRateHz: { name: 'sample rate', unit: 'Hz', atLeast: 8000, atMost: 384_000 },
       fadeSecond: { name: 'fade', unit: 's', atLeast: 0 },
     },

@@ -4,8 +4,8 @@ import { readCurve } from '../response/readCurve.ts';
 import { analyseTrace, type TraceAnalysis, type TraceOptions } from './analyseTrace.ts';
 
 /** A table of this length is more than any measurement has. */
-const MOST_CURVE_BYTES = 4_000_000;
-const MOST_FAULTS = 20;
+const MAX_CURVE_BYTES = 4_000_000;
+const MAX_FAULTS = 20;
 const PIECE = 8192;
 
 /**
@@ -26,12 +26,12 @@ function textOf(bytes: Uint8Array): string {
 
 /** A table of frequencies and decibels, in the place of a sweep. */
 export function analyseCurve(bytes: Uint8Array): TraceAnalysis {
-  if (bytes.length > MOST_CURVE_BYTES) {
+  if (bytes.length > MAX_CURVE_BYTES) {
     const message = 'This table is longer than any response: a line for each of some hundred frequencies is enough.';
     throw new CoreError('INPUT_INVALID', [{ pointer: '', message }]);
   }
   const { frequenciesHz, levelDb, faults } = readCurve(textOf(bytes));
-  if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults.slice(0, MOST_FAULTS));
+  if (faults.length > 0) throw new CoreError('INPUT_INVALID', faults.slice(0, MAX_FAULTS));
   return {
     sampleRateHz: 0,
     between: [],

@@ -10,7 +10,7 @@ export interface SineFit {
   offset: number;
 }
 
-const MOST_ITERATIONS = 12;
+const MAX_ITERATIONS = 12;
 
 /** Phase error over the whole record, in radians, below which a step no longer matters: the next one would be near its square. */
 const SETTLED_RAD = 1e-5;
@@ -36,7 +36,7 @@ export function fitSine(
   let omega = startOmega;
   let solution =
     typeof start === 'number' ? normalSolution(samples, count, stride, omega, 0, 0, false) : seenFromMiddle(start, omega, count);
-  for (let i = 0; i < MOST_ITERATIONS && solution !== null; i += 1) {
+  for (let i = 0; i < MAX_ITERATIONS && solution !== null; i += 1) {
     const [a, b] = solution;
     solution = normalSolution(samples, count, stride, omega, a, b, true);
     if (solution === null) return null;

@@ -6,7 +6,7 @@ import { formatQuantity } from '../units/formatQuantity.ts';
 import type { ActiveFilter, Chain, Channel, DriverRole, FilterPlace, PassiveFilter } from '../job/chain.ts';
 import { crossoverFindings, powerShare, ROLE_ORDER, SUBSONIC_SHARE, type ChannelFinding } from './crossoverFindings.ts';
 import { gearOf, ROLE_NAMES } from '../job/channelFilters.ts';
-import { voicesOf, type Voice } from './voices.ts';
+import { driverGroupsOf, type DriverGroup } from './driverGroups.ts';
 
 /** How crossovers are wished for, where the gear leaves a choice. */
 export interface PlanWish {
@@ -37,7 +37,7 @@ const USUAL_CORNER_HZ: Record<string, number> = {
 };
 const USUAL_HZ = 1000;
 /** Above this a subwoofer in the boot is heard as being there. Common practice, no source. */
-const MOST_SUBWOOFER_HZ = 100;
+const MAX_SUBWOOFER_HZ = 100;
 
 /**
  * Proposes every filter of a chain from its drivers' roles, ranges and power: where each pair of neighbours meets, a subsonic
@@ -57,10 +57,10 @@ export function planCrossovers(chain: Chain, wish: PlanWish = USUAL_WISH): Cross
 const KEPT = new WeakMap<Chain, CrossoverPlan>();
 
 function planned(chain: Chain, wish: PlanWish): CrossoverPlan {
-  const voices = voicesOf(bare(chain));
+  const groups = driverGroupsOf(bare(chain));
   const plan = new Proposal(chain, wish);
-  const roles = ROLE_ORDER.filter((role) => voices.some((voice) => voice.role === role));
-  const ofRole = (role: DriverRole): Voice[] => voices.filter((voice) => voice.role === role);
+  const roles = ROLE_ORDER.filter((role) => groups.some((group) => group.role === role));
+  const ofRole = (role: DriverRole): DriverGroup[] => groups.filter((group) => group.role === role);
   roles.forEach((role, i) => {
     const above = roles[i + 1];
     if (above !== undefined) plan.cross(role, ofRole(role), above, ofRole(above));
@@ -68,10 +68,10 @@ function planned(chain: Chain, wish: PlanWish): CrossoverPlan {
   const fullRange = ofRole('full-range');
   const subwoofers = ofRole('subwoofer');
   if (fullRange.length > 0 && subwoofers.length > 0) plan.cross('subwoofer', subwoofers, 'full-range', fullRange);
-  subwoofers.forEach((voice) => plan.subsonic(voice));
+  subwoofers.forEach((group) => plan.subsonic(group));
   const lowest = roles[0];
-  if (lowest !== undefined && lowest !== 'subwoofer') ofRole(lowest).forEach((voice) => plan.bottom(voice));
-  if (subwoofers.length === 0) fullRange.forEach((voice) => plan.bottom(voice));
+  if (lowest !== undefined && lowest !== 'subwoofer') ofRole(lowest).forEach((group) => plan.bottom(group));
+  if (subwoofers.length === 0) fullRange.forEach((group) => plan.bottom(group));
   return plan.done();
 }
 
@@ -97,27 +97,27 @@ class Proposal {
   }
 
   /** Lets two neighbours meet at one corner. */
-  cross(lowerRole: DriverRole, lower: Voice[], upperRole: DriverRole, upper: Voice[]): void {
+  cross(lowerRole: DriverRole, lower: DriverGroup[], upperRole: DriverRole, upper: DriverGroup[]): void {
     const key = `${lowerRole}/${upperRole}`;
     const isShared = lower.some((a) => upper.some((b) => a.channel.id === b.channel.id));
     const order = isShared ? 2 : this.wish.order;
-    const least = this.limit({ voices: upper, kind: 'highpass', order });
-    const most = this.limit({ voices: lower, kind: 'lowpass', order });
+    const least = this.limit({ groups: upper, kind: 'highpass', order });
+    const most = this.limit({ groups: lower, kind: 'lowpass', order });
     const { cornerHz, why } = meetingPoint(key, least, most);
     const names = `${ROLE_NAMES[lowerRole]} and ${ROLE_NAMES[upperRole].toLowerCase()}`;
     this.reasons.push({
       text: `${names} meet at ${formatQuantity(cornerHz, 'Hz')}${isShared ? ', by passive parts' : ''}`,
       why,
     });
-    for (const voice of lower) this.place(voice, 'lowpass', cornerHz, isShared ? upper : []);
-    const before = lower.some((voice) => this.turned.get(voice.id) === true);
-    for (const voice of upper) {
-      const filter = this.place(voice, 'highpass', cornerHz, isShared ? lower : []);
+    for (const group of lower) this.place(group, 'lowpass', cornerHz, isShared ? upper : []);
+    const before = lower.some((group) => this.turned.get(group.id) === true);
+    for (const group of upper) {
+      const filter = this.place(group, 'highpass', cornerHz, isShared ? lower : []);
       // Half a turn between the two sides, at order 2 and 6.
       const turns = filter.order % 4 === 2 && lowerOrderOf(this.channels, lower) === filter.order;
       const isTurned = turns !== before;
-      this.turned.set(voice.id, isTurned);
-      const channel = this.channels.get(voice.channel.id);
+      this.turned.set(group.id, isTurned);
+      const channel = this.channels.get(group.channel.id);
       if (isTurned && channel !== undefined && !isShared) this.channels.set(channel.id, { ...channel, isReversed: true });
     }
     if (isShared)
@@ -128,25 +128,25 @@ class Proposal {
   }
 
   /** Keeps a ported subwoofer from what lies below its tuning. */
-  subsonic(voice: Voice): void {
-    const tuningHz = voice.drivers.find((driver) => driver.tuningHz !== undefined)?.tuningHz;
+  subsonic(group: DriverGroup): void {
+    const tuningHz = group.drivers.find((driver) => driver.tuningHz !== undefined)?.tuningHz;
     if (tuningHz === undefined) return;
     const cornerHz = niceHz(SUBSONIC_SHARE * tuningHz);
-    this.place(voice, 'highpass', cornerHz, [], { family: 'butterworth', order: 4 });
+    this.place(group, 'highpass', cornerHz, [], { family: 'butterworth', order: 4 });
     this.reasons.push({
-      text: `${voice.name}: subsonic filter at ${formatQuantity(cornerHz, 'Hz')}`,
+      text: `${group.name}: subsonic filter at ${formatQuantity(cornerHz, 'Hz')}`,
       why: `below the enclosure’s tuning of ${formatQuantity(tuningHz, 'Hz')} the air no longer controls the cone`,
     });
   }
 
   /** Nothing plays below it: its own range decides. */
-  bottom(voice: Voice): void {
-    const limit = this.limit({ voices: [voice], kind: 'highpass', order: this.wish.order });
+  bottom(group: DriverGroup): void {
+    const limit = this.limit({ groups: [group], kind: 'highpass', order: this.wish.order });
     if (limit.kind === 'unknown') return;
     const cornerHz = niceHz(limit.limitHz, 'up');
-    this.place(voice, 'highpass', cornerHz, []);
+    this.place(group, 'highpass', cornerHz, []);
     this.reasons.push({
-      text: `${voice.name}: high-pass at ${formatQuantity(cornerHz, 'Hz')}`,
+      text: `${group.name}: high-pass at ${formatQuantity(cornerHz, 'Hz')}`,
       why: `nothing plays below it, and ${limit.why}`,
     });
   }
@@ -156,9 +156,9 @@ class Proposal {
     return { chain, reasons: this.reasons, findings: crossoverFindings(chain) };
   }
 
-  private limit({ voices, kind, order }: { voices: Voice[]; kind: FilterKind; order: number }): SafeCorner {
-    const limits = voices.flatMap((voice) =>
-      voice.drivers.map((driver) => safeCorner(driver, kind, order, powerShare(this.chain, voice))).filter((safe) => safe.kind === 'known'),
+  private limit({ groups, kind, order }: { groups: DriverGroup[]; kind: FilterKind; order: number }): SafeCorner {
+    const limits = groups.flatMap((group) =>
+      group.drivers.map((driver) => safeCorner(driver, kind, order, powerShare(this.chain, group))).filter((safe) => safe.kind === 'known'),
     );
     return limits.reduce<SafeCorner>(
       (tightest, safe) => {
@@ -170,9 +170,15 @@ class Proposal {
   }
 
   /** Puts one filter where the channel's gear has room for it. */
-  private place(voice: Voice, kind: FilterKind, cornerHz: number, sharedWith: Voice[], wish: PlanWish = this.wish): { order: number } {
-    const channel = this.channels.get(voice.channel.id)!;
-    if (sharedWith.length > 0) return this.placeParts(voice, channel, kind, cornerHz);
+  private place(
+    group: DriverGroup,
+    kind: FilterKind,
+    cornerHz: number,
+    sharedWith: DriverGroup[],
+    wish: PlanWish = this.wish,
+  ): { order: number } {
+    const channel = this.channels.get(group.channel.id)!;
+    if (sharedWith.length > 0) return this.placeParts(group, channel, kind, cornerHz);
     const id = `${kind === 'highpass' ? 'hp' : 'lp'}-${channel.id}`.slice(0, 64);
     const dial = channel.processorOutputId === undefined ? dialFor(this.chain, channel, kind) : undefined;
     const place: FilterPlace = channel.processorOutputId !== undefined ? 'processor' : (dial?.place ?? 'amplifier');
@@ -184,12 +190,12 @@ class Proposal {
     return filter;
   }
 
-  private placeParts(voice: Voice, channel: Channel, kind: FilterKind, cornerHz: number): { order: number } {
-    const { resistanceOhm } = voice.impedance;
+  private placeParts(group: DriverGroup, channel: Channel, kind: FilterKind, cornerHz: number): { order: number } {
+    const { resistanceOhm } = group.impedance;
     const parts = twoWayParts({ order: 2, alignment: 'linkwitz-riley', cornerHz, lowerOhm: resistanceOhm, upperOhm: resistanceOhm })[kind];
     // Second-order sections are half a turn apart: the upper driver goes the other way round.
     const turned = kind === 'highpass' ? { isReversed: true } : {};
-    const placed = voice.drivers.map((driver): PassiveFilter => ({
+    const placed = group.drivers.map((driver): PassiveFilter => ({
       ...parts,
       ...turned,
       id: `${kind === 'highpass' ? 'hp' : 'lp'}-${driver.id}`.slice(0, 64),
@@ -200,7 +206,7 @@ class Proposal {
   }
 }
 
-function lowerOrderOf(channels: ReadonlyMap<string, Channel>, lower: readonly Voice[]): number | undefined {
+function lowerOrderOf(channels: ReadonlyMap<string, Channel>, lower: readonly DriverGroup[]): number | undefined {
   return lower[0] && channels.get(lower[0].channel.id)?.filters?.find(({ kind }) => kind === 'lowpass')?.order;
 }
 
@@ -237,7 +243,7 @@ function meetingPoint(key: string, least: SafeCorner, most: SafeCorner): { corne
   if (lowHz > highHz)
     return { cornerHz: niceHz(lowHz, 'up'), why: `their ranges do not overlap, so the upper driver is protected: ${words}` };
   // With room, the easy margin; else between the two limits.
-  const wanted = isSubwoofer ? Math.max(lowHz, Math.min(usual, MOST_SUBWOOFER_HZ)) : Math.max(usual, Math.min(easyHz, highHz));
+  const wanted = isSubwoofer ? Math.max(lowHz, Math.min(usual, MAX_SUBWOOFER_HZ)) : Math.max(usual, Math.min(easyHz, highHz));
   const cornerHz = Math.min(Math.max(wanted, lowHz), highHz);
   return { cornerHz: niceHz(cornerHz, cornerHz === highHz ? 'down' : cornerHz === lowHz ? 'up' : 'near'), why: words };
 }

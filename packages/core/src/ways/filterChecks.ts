@@ -4,7 +4,7 @@ import type { ActiveFilter, Chain, Channel } from '../job/chain.ts';
 import { filtersOf, filterWords, gearOf, passiveWords, PLACE_NAMES } from '../job/channelFilters.ts';
 import { lastResult } from '../numerics/lastResult.ts';
 import { isProtected } from './crossoverFindings.ts';
-import { channelVoices, type Voice } from './voices.ts';
+import { channelGroups, type DriverGroup } from './driverGroups.ts';
 
 export interface FilterCheck {
   id: string;
@@ -14,7 +14,7 @@ export interface FilterCheck {
 }
 
 // Every step of a channel asks for these.
-const keptBare = lastResult<Voice | undefined>();
+const keptBare = lastResult<DriverGroup | undefined>();
 const keptBasis = lastResult<Basis>();
 const keptChecks = lastResult<FilterCheck[]>();
 
@@ -51,8 +51,8 @@ export function dialWords(chain: Chain, channel: Channel, { place, dial, cornerH
 }
 
 /** A tweeter on this channel that nothing protects. */
-export const bareTweeter = (channel: Channel): Voice | undefined =>
-  keptBare(channel, '', [], () => channelVoices(channel).find((voice) => voice.role === 'tweeter' && !isProtected(voice)));
+export const bareTweeter = (channel: Channel): DriverGroup | undefined =>
+  keptBare(channel, '', [], () => channelGroups(channel).find((group) => group.role === 'tweeter' && !isProtected(group)));
 
 /** What the ticks of a channel's filters stand for: any other setting has to be looked at anew. */
 export const filtersBasis = (channel: Channel): Basis => keptBasis(channel, '', [], () => basisOfFilters(channel));

@@ -1,6 +1,6 @@
 import type { Channel } from '../job/chain.ts';
 import { filtersOf, isProofWanted } from '../job/channelFilters.ts';
-import { lossDb, type ProvedFilters } from './voices.ts';
+import { lossDb, type ProvedFilters } from './driverGroups.ts';
 
 /** What the filters before the amplifier's terminals take off a tone. */
 export interface FilterLoss {
@@ -18,9 +18,9 @@ export interface FilterLoss {
 
 /** A dial is off by so much. Common practice, no source. */
 const DIAL_OFF = 1.1;
-const MOST_SPOILED_DB = 0.5;
+const MAX_SPOILED_DB = 0.5;
 /** Down here a meter reads too little to set anything by. */
-const MOST_LOSS_DB = 10;
+const MAX_LOSS_DB = 10;
 /** A tone that loses less than this counts as left alone. */
 const ALONE_DB = 0.5;
 
@@ -42,7 +42,7 @@ export function filterLoss(channel: Channel, toneHz: number, proved: ProvedFilte
     );
     return Math.abs(lossDb({ ...channel, filters: off }, toneHz, proved) - db);
   });
-  const isNear = -db > MOST_LOSS_DB || Math.max(0, ...spoiled) > MOST_SPOILED_DB;
+  const isNear = -db > MAX_LOSS_DB || Math.max(0, ...spoiled) > MAX_SPOILED_DB;
   const betterHz = isNear ? betterTone(channel, toneHz, proved) : undefined;
   return {
     db,

@@ -1,19 +1,13 @@
-import {
-  crossoverFit,
-  LEAST_FIT_POINTS,
-  type CrossoverFit,
-  type CrossoverFitInput,
-  type FittedFilter,
-} from '../crossovers/crossoverFit.ts';
+import { crossoverFit, MIN_FIT_POINTS, type CrossoverFit, type CrossoverFitInput, type FittedFilter } from '../crossovers/crossoverFit.ts';
 import type { Filter } from '../crossovers/filters.ts';
-import { othersTake, reads } from '../crossovers/proofPoints.ts';
+import { otherFiltersLossDb, reads } from '../crossovers/proofPoints.ts';
 import type { Meter } from '../gain/meter.ts';
 import type { ActiveFilter, Channel } from '../job/chain.ts';
 import { filtersOf } from '../job/channelFilters.ts';
 import type { ProvedSetting } from '../job/conditions.ts';
 import { newest, type LineTrace, type LoadReading } from '../job/records.ts';
 import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
-import type { ProvedFilters } from './voices.ts';
+import type { ProvedFilters } from './driverGroups.ts';
 
 /** One voltage of a proof, or why it does not count. */
 export interface ProofPoint {
@@ -46,7 +40,7 @@ export interface FilterMeasured {
 }
 
 /** Beyond this the other filters' own errors show. */
-const MOST_OTHER_DB = 12;
+const MAX_OTHER_DB = 12;
 /** Points of a sweep lower than this are mostly noise. */
 const SWEEP_DEPTH_DB = 40;
 /** One point of four: twelfths of an octave become thirds. */
@@ -130,8 +124,11 @@ function fitted({ filter, series, readings, sweep, outdated }: Gathered, others:
   const points = response === undefined ? pointsOf(readings, others, meter) : sweepPoints(response.points, others);
   const fitPoints = points
     .filter(({ leftOut }) => leftOut === undefined)
-    .map(({ frequencyHz, voltageRms }) => ({ frequencyHz, voltageRms: voltageRms * voltageFactor(othersTake(others, frequencyHz)) }));
-  const fit = fitPoints.length < LEAST_FIT_POINTS ? undefined : keptFit({ kind: filter.kind, points: fitPoints });
+    .map(({ frequencyHz, voltageRms }) => ({
+      frequencyHz,
+      voltageRms: voltageRms * voltageFactor(otherFiltersLossDb(others, frequencyHz)),
+    }));
+  const fit = fitPoints.length < MIN_FIT_POINTS ? undefined : keptFit({ kind: filter.kind, points: fitPoints });
   return { ...shared, from: response === undefined ? 'voltages' : 'sweep', points, fitPoints, ...(fit === undefined ? {} : { fit }) };
 }
 
@@ -150,7 +147,7 @@ function pointsOf(readings: readonly LoadReading[], others: readonly Filter[], m
           ? 'meter'
           : reading.value <= 0
             ? 'nothing'
-            : othersTake(others, frequencyHz) > MOST_OTHER_DB
+            : otherFiltersLossDb(others, frequencyHz) > MAX_OTHER_DB
               ? 'other-filter'
               : undefined;
     return [{ frequencyHz, voltageRms: reading.value, readingId: reading.id, ...(leftOut === undefined ? {} : { leftOut }) }];
@@ -160,19 +157,21 @@ function pointsOf(readings: readonly LoadReading[], others: readonly Filter[], m
 function sweepPoints(points: readonly { hertz: number; db: number }[], others: readonly Filter[]): ProofPoint[] {
   const top = Math.max(...points.map(({ db }) => db));
   return points
-    .filter(({ db, hertz }, i) => i % SWEEP_THINNING === 0 && db > top - SWEEP_DEPTH_DB && othersTake(others, hertz) <= MOST_OTHER_DB)
+    .filter(
+      ({ db, hertz }, i) => i % SWEEP_THINNING === 0 && db > top - SWEEP_DEPTH_DB && otherFiltersLossDb(others, hertz) <= MAX_OTHER_DB,
+    )
     .map(({ hertz, db }) => ({ frequencyHz: hertz, voltageRms: voltageFactor(db) }));
 }
 
 /** A fit takes some milliseconds, and the same points are looked at again and again while others are typed. */
 const KEPT_FITS = new Map<string, CrossoverFit>();
-const MOST_KEPT = 200;
+const MAX_KEPT = 200;
 
 function keptFit(input: CrossoverFitInput): CrossoverFit {
   const key = JSON.stringify(input);
   const kept = KEPT_FITS.get(key);
   if (kept !== undefined) return kept;
-  if (KEPT_FITS.size >= MOST_KEPT) KEPT_FITS.clear();
+  if (KEPT_FITS.size >= MAX_KEPT) KEPT_FITS.clear();
   const fit = crossoverFit(input);
   KEPT_FITS.set(key, fit);
   return fit;

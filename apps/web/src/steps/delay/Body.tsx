@@ -18,7 +18,7 @@ const STEPS: readonly { words: string; second: number }[] = [
 ];
 const TO_HEAD = { driver: 'To the driver’s head', middle: 'To the middle, between the heads', both: 'To the driver’s head' } as const;
 /** Nothing in a vehicle is further away. */
-const MOST_METRE = 15;
+const MAX_METRE = 15;
 
 /** Delays by tape measure and by sweep: what each says of every channel, and what to enter in the processor. */
 export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
@@ -209,8 +209,7 @@ function Distance({
 }): JSX.Element {
   const [text, setText] = useDraft(draftKey, stored === undefined ? '' : `${stored}`);
   const { value, fault } = readQuantity(text, 'm');
-  const words =
-    fault ?? (value !== undefined && value > MOST_METRE ? `${formatQuantity(value, 'm')} is longer than a vehicle.` : undefined);
+  const words = fault ?? (value !== undefined && value > MAX_METRE ? `${formatQuantity(value, 'm')} is longer than a vehicle.` : undefined);
   const enter = (): void => {
     if (value === undefined || words !== undefined) return;
     if (value !== stored) onStore(value);

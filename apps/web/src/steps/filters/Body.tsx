@@ -1,4 +1,4 @@
-import { channelVoices, filterChecks, likeName, likeVoices, powerShare, provedNow, voiceDb, type FilterCheck } from '@yield/core';
+import { channelGroups, filterChecks, groupName, alikeGroups, powerShare, provedNow, groupDb, type FilterCheck } from '@yield/core';
 import { ChartSpline } from 'lucide-react';
 import { useMemo, type JSX } from 'react';
 import { Link } from 'react-router';
@@ -15,10 +15,10 @@ export function FiltersBody({ run, current }: ViewProps<'filters'>): JSX.Element
   const chain = run.tune.chain.body;
   const checks = filterChecks(channel, chain);
   const { ticked, toggle } = useMark(run, current);
-  const voices = useMemo(() => likeVoices(channelVoices(channel)), [channel]);
+  const groups = useMemo(() => alikeGroups(channelGroups(channel)), [channel]);
   const proved = provedNow(run.now);
   // With several ways on one channel each has a limit of its own: no one shade tells them apart.
-  const unsafeHz = voices.length === 1 ? limitOf(voices[0]!, powerShare(chain, voices[0]!)) : undefined;
+  const unsafeHz = groups.length === 1 ? limitOf(groups[0]!, powerShare(chain, groups[0]!)) : undefined;
   const findings = state.findings.filter(({ grade }) => grade !== 'stop');
   return (
     <div className="min-w-0 space-y-4">
@@ -37,7 +37,7 @@ export function FiltersBody({ run, current }: ViewProps<'filters'>): JSX.Element
       )}
       <ResponseCurves
         label={`What ${channel.name} gets over frequency`}
-        curves={voices.map((voice) => ({ name: likeName(voice), db: (hertz) => voiceDb(voice, hertz, proved) }))}
+        curves={groups.map((group) => ({ name: groupName(group), db: (hertz) => groupDb(group, hertz, proved) }))}
         unsafeBelowHz={unsafeHz}
       />
       <div className="space-y-3" aria-live="polite" data-testid="verdict">

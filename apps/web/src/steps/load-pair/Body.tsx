@@ -13,7 +13,7 @@ import { OverLoads } from './OverLoads.tsx';
 /** One voltage without and one with load, at the same knob; captures of both, where a scope is at hand. */
 export function LoadPairBody({ run, current }: ViewProps<'load-pair'>): JSX.Element {
   const { step, state } = current;
-  const { unloaded, loaded, sag, hangingOhm, captures } = state.figures;
+  const { unloaded, loaded, sag, connectedLoadOhm, captures } = state.figures;
   const entry = (reading: 'pair-unloaded' | 'pair-loaded') => ({ kind: reading, conditions: pairConditions(step, run.now, reading) });
   const capture = {
     off: useTakeCapture({ run, stepId: step.id, conditions: () => loadConditions(step, run.now, 'off') }),
@@ -38,9 +38,9 @@ export function LoadPairBody({ run, current }: ViewProps<'load-pair'>): JSX.Elem
         <OverLoads
           unloadedVolt={unloaded.value}
           measured={{
-            loadOhm: hangingOhm,
+            loadOhm: connectedLoadOhm,
             voltageRms: loaded.value,
-            powerWatt: loaded.value ** 2 / hangingOhm,
+            powerWatt: loaded.value ** 2 / connectedLoadOhm,
             isMeasured: true,
           }}
           sag={sag}

@@ -1,5 +1,5 @@
 import { cabinOf, soundMeterDb } from '@yield/bench';
-import { fixed, formatQuantity, likeName, meetingSetting, nextLevel } from '@yield/core';
+import { fixed, formatQuantity, groupName, meetingSetting, nextLevel } from '@yield/core';
 import type { JSX } from 'react';
 import { MeterDisplay } from '../kit/MeterDisplay.tsx';
 import type { ViewProps } from '../view.ts';
@@ -10,7 +10,7 @@ export function MeetingBench({ run, current }: ViewProps<'meeting'>): JSX.Elemen
   const cabin = cabinOf(run.tune.chain.body, run.tune.id);
   const next = nextLevel(step, run.now) ?? { part: 'level-both' as const, hertz: step.cornerHz };
   const db = soundMeterDb(cabin, step, next, meetingSetting(step, run.now));
-  const who = { 'level-lower': likeName(step.lower), 'level-upper': likeName(step.upper), 'level-both': 'both' }[next.part];
+  const who = { 'level-lower': groupName(step.lower), 'level-upper': groupName(step.upper), 'level-both': 'both' }[next.part];
   return (
     <section className="panel" aria-label="Simulated bench">
       <h2 className="text-sm font-semibold">Simulated bench</h2>

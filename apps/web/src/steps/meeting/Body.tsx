@@ -3,7 +3,7 @@ import {
   alignedChain,
   fixed,
   formatQuantity,
-  likeName,
+  groupName,
   meetingConditions,
   nextLevel,
   type MeetingFigures,
@@ -28,7 +28,7 @@ export function MeetingBody({ run, current }: ViewProps<'meeting'>): JSX.Element
   const { edit } = useEditChain(run.tune);
   const [fault, setFault] = useState<string>();
   const next = nextLevel(step, run.now);
-  const names = { 'level-lower': likeName(step.lower), 'level-upper': likeName(step.upper), 'level-both': 'both' };
+  const names = { 'level-lower': groupName(step.lower), 'level-upper': groupName(step.upper), 'level-both': 'both' };
   const take = async (setting: NeighbourSetting): Promise<void> => {
     const faults = await edit(alignedChain(run.tune.chain.body, alignAction(step, run.now, setting)));
     setFault(faults[0]?.message);

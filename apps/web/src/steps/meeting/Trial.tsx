@@ -1,6 +1,6 @@
 import {
   fixed,
-  likeName,
+  groupName,
   meetingCurves,
   neighbourSettingWords,
   neighbourTries,
@@ -22,7 +22,7 @@ const HEIGHT = 250;
 const DEEPEST_DB = 24;
 const MARGIN = { top: 10, right: 14, bottom: 28, left: 44 };
 /** Further than this nothing in a vehicle is apart. */
-const MOST_SECOND = 0.012;
+const MAX_SECOND = 0.012;
 /** One pixel of a drag. */
 const DRAG_SECOND = 0.000_02;
 
@@ -41,8 +41,8 @@ export function Trial({ run, step, figures, onTake }: Props): JSX.Element {
   const [tried, setTried] = useState<NeighbourSetting>();
   const setting = tried ?? present;
   const { stepSecond = USUAL_DELAY_STEP_SECOND } = run.tune.chain.body.listening ?? {};
-  const names = { lower: likeName(step.lower), upper: likeName(step.upper) };
-  const onStep = (second: number): number => Math.max(-MOST_SECOND, Math.min(MOST_SECOND, Math.round(second / stepSecond) * stepSecond));
+  const names = { lower: groupName(step.lower), upper: groupName(step.upper) };
+  const onStep = (second: number): number => Math.max(-MAX_SECOND, Math.min(MAX_SECOND, Math.round(second / stepSecond) * stepSecond));
   const change = (changes: Partial<NeighbourSetting>): void => setTried({ ...setting, ...changes });
   const curves = meetingCurves(step, run.now, figures, setting);
   const tries = useMemo(() => neighbourTries(step, run.now, figures), [step, run.now, figures]);
@@ -60,8 +60,8 @@ export function Trial({ run, step, figures, onTake }: Props): JSX.Element {
           <input
             type="range"
             className="range w-full"
-            min={-MOST_SECOND}
-            max={MOST_SECOND}
+            min={-MAX_SECOND}
+            max={MAX_SECOND}
             step={stepSecond}
             value={setting.delaySecond}
             aria-valuetext={neighbourSettingWords(setting, names)}

@@ -16,7 +16,7 @@ interface Session {
   answers: EarAnswer[];
 }
 
-const MOST_DRIVERS = 8;
+const MAX_DRIVERS = 8;
 const HEARD = { first: 'The first is fuller.', same: 'I hear no difference.', second: 'The second is fuller.' } as const;
 const SIDES: readonly Place['side'][] = ['left', 'right', 'centre'];
 const ROWS: readonly Place['row'][] = ['front', 'rear'];
@@ -36,7 +36,7 @@ export function Ear({ run }: { run: TuneRun }): JSX.Element {
     // Another seating makes the answers of before mean something else.
     keep({ places: next === undefined ? rest : { ...rest, [id]: next }, answers: [] });
   };
-  const found = drivers.length < 2 || drivers.length > MOST_DRIVERS ? undefined : polarityByEar({ drivers, answers: session.answers });
+  const found = drivers.length < 2 || drivers.length > MAX_DRIVERS ? undefined : polarityByEar({ drivers, answers: session.answers });
   const only = found?.verdict === 'one' ? found.candidates[0]?.reversed : undefined;
   const certainty = only === undefined ? undefined : earCertainty({ drivers, answers: session.answers }, only);
   const question = found?.next ?? certainty?.confirm;
@@ -57,8 +57,8 @@ export function Ear({ run }: { run: TuneRun }): JSX.Element {
       </p>
       <Seating steps={steps} places={session.places} onPlace={place} />
       {drivers.length < 2 && <p className="text-attention">Two drivers at least have to take part: say where they sit.</p>}
-      {drivers.length > MOST_DRIVERS && (
-        <p className="text-attention">{MOST_DRIVERS} drivers at the most: leave some out, and do them afterwards.</p>
+      {drivers.length > MAX_DRIVERS && (
+        <p className="text-attention">{MAX_DRIVERS} drivers at the most: leave some out, and do them afterwards.</p>
       )}
       {found !== undefined && (
         <div className="panel space-y-3" data-testid="ear" aria-live="polite">

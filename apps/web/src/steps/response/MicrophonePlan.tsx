@@ -6,7 +6,7 @@ import { VehicleOutline } from '../../plan/VehicleOutline.tsx';
 const WIDTH = 260;
 const HEIGHT = 200;
 /** At least so much of the vehicle is shown, and so much around the outermost place. */
-const LEAST_METRE = 0.9;
+const MIN_METRE = 0.9;
 const AROUND_METRE = 0.3;
 const HEAD_METRE = 0.1;
 const KEY_METRE = 0.01;
@@ -89,6 +89,6 @@ function viewAround(points: readonly { x: number; y: number }[]): { x: number; y
   const middle = (values: number[]): number => (Math.min(...values) + Math.max(...values)) / 2;
   const reach = (values: number[]): number => Math.max(...values) - Math.min(...values) + 2 * AROUND_METRE;
   const [xs, ys] = [points.map((point) => point.x), points.map((point) => point.y)];
-  const scale = Math.min(WIDTH / Math.max(LEAST_METRE, reach(xs)), HEIGHT / Math.max((LEAST_METRE * HEIGHT) / WIDTH, reach(ys)));
+  const scale = Math.min(WIDTH / Math.max(MIN_METRE, reach(xs)), HEIGHT / Math.max((MIN_METRE * HEIGHT) / WIDTH, reach(ys)));
   return { x: middle(xs) - WIDTH / scale / 2, y: middle(ys) - HEIGHT / scale / 2, scale };
 }

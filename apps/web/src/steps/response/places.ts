@@ -3,7 +3,7 @@ import { useDraft } from '../../ui/useDraft.ts';
 
 /** Heads of the one who listens, a hand's breadth apart. */
 export const USUAL_PLACES = ['left ear', 'middle of the head', 'right ear'] as const;
-const MOST_MICROPHONES = 8;
+const MAX_MICROPHONES = 8;
 
 /** Where the microphone stands, several at once between commas: as it was typed, else the next usual place that was not recorded yet. */
 export function usePlace(stepId: string, { places }: MeasuredCurves): [string, (text: string | null) => void] {
@@ -17,5 +17,5 @@ export function placesFrom(text: string): string[] {
     .split(',')
     .map((place) => place.trim())
     .filter((place) => place !== '');
-  return places.length === 0 ? [USUAL_PLACES[0]] : places.slice(0, MOST_MICROPHONES);
+  return places.length === 0 ? [USUAL_PLACES[0]] : places.slice(0, MAX_MICROPHONES);
 }

@@ -77,7 +77,7 @@ export function CurveText({ draftKey, label, value, placeholder, submitLabel, ca
             const chosen = event.target.files?.[0];
             event.target.value = '';
             if (chosen === undefined) return;
-            if (chosen.size > MOST_BYTES)
+            if (chosen.size > MAX_BYTES)
               setFaults([{ pointer: '', message: 'This file is longer than any such table: a few hundred lines are enough.' }]);
             else void chosen.text().then(setText);
           }}
@@ -87,4 +87,4 @@ export function CurveText({ draftKey, label, value, placeholder, submitLabel, ca
   );
 }
 
-const MOST_BYTES = 1_000_000;
+const MAX_BYTES = 1_000_000;

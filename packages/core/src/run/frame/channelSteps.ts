@@ -33,9 +33,9 @@ export function terminalsBasis({ channel, amplifier }: ChannelNow, now: Situatio
 }
 
 /** No gain lies so far over the voltage that it is set for: a point slipped. Common practice, no source. */
-const MOST_OVER = 3;
+const MAX_OVER = 3;
 /** Nor does a knob that is turned up fall so far behind what was read last. */
-const LEAST_PART = 1 / 9;
+const MIN_PART = 1 / 9;
 
 /**
  * Where a voltage at a channel's terminals is likely to lie.
@@ -44,7 +44,7 @@ const LEAST_PART = 1 / 9;
  */
 export function likelyVolt({ target }: ChannelNow, last: number | undefined): LikelySize | undefined {
   if (target === undefined) return undefined;
-  return { atMost: MOST_OVER * target.fullScaleVoltage, ...(last === undefined || last <= 0 ? {} : { atLeast: LEAST_PART * last }) };
+  return { atMost: MAX_OVER * target.fullScaleVoltage, ...(last === undefined || last <= 0 ? {} : { atLeast: MIN_PART * last }) };
 }
 
 /** At every step with an ohmmeter. */

@@ -11,7 +11,7 @@ import { amplifierOf, targetPower, type TargetPower } from '../../job/targetPowe
 import { pairsOf } from '../../job/pairs.ts';
 import { filterLoss, type FilterLoss } from '../../ways/filterLoss.ts';
 import { channelProofs, provedBy, type FilterProof } from '../../ways/filterProof.ts';
-import type { ProvedFilters } from '../../ways/voices.ts';
+import type { ProvedFilters } from '../../ways/driverGroups.ts';
 import { loadAtGain, onsetMarginDb, onsetNow, sagNow, type Onset } from './onset.ts';
 import { once, onceEach, readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 

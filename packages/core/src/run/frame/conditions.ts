@@ -1,4 +1,4 @@
-import { hangingOhm, type Channel, type HouseRules } from '../../job/chain.ts';
+import { connectedLoadOhm, type Channel, type HouseRules } from '../../job/chain.ts';
 import { bandWords } from '../../job/channelEqualiser.ts';
 import { filtersOf, filterWords } from '../../job/channelFilters.ts';
 import { channelNetwork } from '../../job/channelWiring.ts';
@@ -54,7 +54,7 @@ export function loadConditions(
     at: 'load',
     ...playedNow(now, toneHz, toneLevelDbfs),
     load,
-    loadOhm: load === 'on' ? hangingOhm(channel) : channel.loadOhm,
+    loadOhm: load === 'on' ? connectedLoadOhm(channel) : channel.loadOhm,
     ...(network === undefined ? {} : { network: networkText(network) }),
     mode: channel.mode,
     amplifierId: amplifier.id,

@@ -6,7 +6,7 @@ import { sensibleWiring } from '../../job/sensibleWiring.ts';
 import { voltageRatioDb } from '../../levels/decibels.ts';
 import { planCrossovers } from '../../ways/crossoverPlan.ts';
 import { bareTweeter, filterChecks, filtersBasis } from '../../ways/filterChecks.ts';
-import { channelVoices } from '../../ways/voices.ts';
+import { channelGroups } from '../../ways/driverGroups.ts';
 import { isBelowByWord, mayGoBelow } from './belowLowest.ts';
 import type { ChannelNow } from './channels.ts';
 import { markAt, stepId, type Situation } from './situation.ts';
@@ -124,7 +124,7 @@ const LOWEST_READ_VOLT = 0.1;
 
 /** The lowest level that a meter can read, for a channel with a tweeter; undefined for any other. */
 export function toneStart({ channel, target }: ChannelNow): ToneStart | undefined {
-  if (target === undefined || !channelVoices(channel).some(({ role }) => role === 'tweeter')) return undefined;
+  if (target === undefined || !channelGroups(channel).some(({ role }) => role === 'tweeter')) return undefined;
   const volt = Math.min(LOWEST_READ_VOLT, target.settingVoltage);
   return { levelDb: voltageRatioDb(volt, target.settingVoltage), volt };
 }

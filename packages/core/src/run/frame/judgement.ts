@@ -3,7 +3,7 @@ import type { Action, Finding } from '../../findings.ts';
 export type StepStatus = 'open' | 'done' | 'stale' | 'out-of-tolerance' | 'stop' | 'skipped';
 
 /** Worst first. */
-export const STATUSES_BY_GRAVITY: readonly StepStatus[] = ['stop', 'out-of-tolerance', 'stale', 'open', 'done', 'skipped'];
+export const STATUSES_BY_SEVERITY: readonly StepStatus[] = ['stop', 'out-of-tolerance', 'stale', 'open', 'done', 'skipped'];
 
 /** Where a step stands. */
 export interface Judgement<F = unknown> {

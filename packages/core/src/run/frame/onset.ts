@@ -93,7 +93,7 @@ function hangsOn(channel: Channel, amplifier: Amplifier): (conditions: LoadReadi
 /** Less than this is not worth turning the knob again. */
 const NOTABLE_SAG_DB = 0.2;
 /** More than this is no sag but another knob, another tone, or a fault. */
-const MOST_SAG_DB = 6;
+const MAX_SAG_DB = 6;
 
 /**
  * What the load takes off a voltage that was set without it, by the newest pair of readings at one knob, in dB: the target without load
@@ -118,7 +118,7 @@ export function sagNow(now: Situation, channel: Channel, amplifier: Amplifier): 
     const verdict = capture?.analysis.channels[capture.channelIndex]?.clipping.verdict;
     if (verdict !== 'clean') continue;
     const sagDb = voltageRatioDb(before.value, reading.value);
-    return sagDb > NOTABLE_SAG_DB && sagDb < MOST_SAG_DB ? sagDb : 0;
+    return sagDb > NOTABLE_SAG_DB && sagDb < MAX_SAG_DB ? sagDb : 0;
   }
   return 0;
 }

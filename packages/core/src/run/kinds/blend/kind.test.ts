@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Channel } from '../../../job/chain.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import type { Reading, TuneSettings } from '../../../job/records.ts';
-import { codesOf, runStepIn, seenTo, situation } from '../../testKit.fixture.ts';
+import { codesOf, runStepIn, allTicked, situation } from '../../testKit.fixture.ts';
 import { blendConditions, type BlendFigures, type BlendSubject } from './kind.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
@@ -47,7 +47,7 @@ function readingsOf(chain: Chain, levels: Record<string, number>, settings = SET
   );
 }
 const stateOf = (chain: Chain, readings: Reading[], settings = SETTINGS) =>
-  runStepIn('blend:all', situation(chain, settings, { readings, marks: seenTo(chain, settings) })).state as ReturnType<
+  runStepIn('blend:all', situation(chain, settings, { readings, marks: allTicked(chain, settings) })).state as ReturnType<
     typeof runStepIn
   >['state'] & {
     figures: BlendFigures;

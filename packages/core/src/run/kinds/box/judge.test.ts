@@ -53,7 +53,7 @@ describe('own terminals', () => {
   it('are offered for each driver whose coils hang together, and missed by nobody', () => {
     const steps = boxes(parallel);
     expect(steps.map(({ title }) => title)).toEqual(['Enclosure wiring: Subwoofer 1', 'Enclosure wiring: Subwoofer 2']);
-    expect(steps.every(({ isBehind }) => isBehind)).toBe(true);
+    expect(steps.every(({ isSettled }) => isSettled)).toBe(true);
     expect(boxes(chain('(A1+B1)|(A2+B2)', 4))).toEqual([]);
   });
   // Two coils of 4 ohm in parallel: 2 ohm, some 1.6 on the ohmmeter, 1.8 with the leads.

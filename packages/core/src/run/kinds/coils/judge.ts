@@ -35,7 +35,7 @@ export interface CoilsFigures {
 const WINDING_RATIO = { low: 0.5, high: 1.15 };
 
 /** Two coils of one driver are wound alike: further apart than this, one of them is damaged or joined to something. Common practice, no source. */
-const MOST_COIL_DIFFERENCE = 0.1;
+const MAX_COIL_DIFFERENCE = 0.1;
 
 /** Every coil of a channel; a reading counts for the same driver and nominal impedance. */
 export const meteredCoils = onceEach(
@@ -125,7 +125,7 @@ function ownWinding(channel: Channel, coils: readonly MeteredCoil[]): Finding | 
   if (coils.length < 2 || coils.every(({ judgement }) => judgement?.verdict === 'sound')) return undefined;
   const ratios = coils.map(({ judgement, nominalOhm }) => (judgement === undefined ? NaN : judgement.coilOhm / nominalOhm));
   const [lowest, highest] = [Math.min(...ratios), Math.max(...ratios)];
-  if (!(lowest >= WINDING_RATIO.low && highest <= WINDING_RATIO.high && highest <= lowest * (1 + MOST_COIL_DIFFERENCE))) return undefined;
+  if (!(lowest >= WINDING_RATIO.low && highest <= WINDING_RATIO.high && highest <= lowest * (1 + MAX_COIL_DIFFERENCE))) return undefined;
   const drivers = channel.drivers.map((driver) => {
     const own = coils.flatMap(({ driverId, judgement }) => (driverId === driver.id && judgement !== undefined ? [judgement.coilOhm] : []));
     return { ...driver, coilDcOhm: own.reduce((sum, ohm) => sum + ohm, 0) / own.length };
@@ -153,7 +153,7 @@ function unlikeCoils({ drivers }: Channel, coils: readonly MeteredCoil[]): Findi
   return drivers.flatMap(({ id, name }): Finding[] => {
     const ohms = coils.flatMap(({ driverId, judgement }) => (driverId === id && judgement?.verdict === 'sound' ? [judgement.coilOhm] : []));
     const [lowest, highest] = [Math.min(...ohms), Math.max(...ohms)];
-    if (ohms.length < 2 || highest <= lowest * (1 + MOST_COIL_DIFFERENCE)) return [];
+    if (ohms.length < 2 || highest <= lowest * (1 + MAX_COIL_DIFFERENCE)) return [];
     return [
       {
         code: 'coils-unlike',

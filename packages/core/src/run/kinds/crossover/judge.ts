@@ -1,4 +1,4 @@
-import { LEAST_FIT_POINTS, type CrossoverFit, type FittedFilter } from '../../../crossovers/crossoverFit.ts';
+import { MIN_FIT_POINTS, type CrossoverFit, type FittedFilter } from '../../../crossovers/crossoverFit.ts';
 import { filterAt } from '../../../crossovers/crossoverResponse.ts';
 import { nearestSetting, settingWords, type Dial } from '../../../crossovers/dial.ts';
 import { explainVoltages, type SuspectSetting } from '../../../crossovers/explainVoltages.ts';
@@ -154,7 +154,7 @@ function acceptAction(found: FittedFilter | undefined): Action | undefined {
 
 function missingFinding({ points, fitPoints }: FilterProof): Finding[] {
   if (points.length === 0) return [];
-  const missing = LEAST_FIT_POINTS - fitPoints.length;
+  const missing = MIN_FIT_POINTS - fitPoints.length;
   return [
     {
       code: 'voltages-missing',
@@ -168,7 +168,7 @@ function missingFinding({ points, fitPoints }: FilterProof): Finding[] {
 
 /** Where two filters that the voltages cannot tell apart differ most, within what can be read. */
 function tellingPoint({ fit, points, filter: { kind } }: FilterProof, { meter }: TuneSettings): number | undefined {
-  if (fit?.verdict !== 'ambiguous' || points.length >= MOST_POINTS) return undefined;
+  if (fit?.verdict !== 'ambiguous' || points.length >= MAX_POINTS) return undefined;
   const [first, second] = [fit, fit.alternatives[0]!];
   const level = (each: FittedFilter, hertz: number): number =>
     20 * Math.log10(each.passbandVoltage) + filterAt({ kind, family: each.family, order: each.order, cornerHz: each.cornerHz }, hertz).db;
@@ -179,7 +179,7 @@ function tellingPoint({ fit, points, filter: { kind } }: FilterProof, { meter }:
 }
 
 /** More voltages than this are not asked for. */
-const MOST_POINTS = 12;
+const MAX_POINTS = 12;
 
 interface Judged {
   status: 'done' | 'out-of-tolerance';
@@ -330,7 +330,7 @@ const meterBandWords = ({ lowestHz, highestHz }: TuneSettings['meter']): string 
 function bandFindings({ proposedHz, leftOut, proof }: CrossoverFigures, settings: TuneSettings): Finding[] {
   const byMeter = leftOut.filter(({ reason }) => reason === 'meter');
   if (byMeter.length === 0 || proof.from === 'sweep') return [];
-  if (proposedHz.length < LEAST_FIT_POINTS || !proposedHz.some((hertz) => filterAt(proof.filter, hertz).db > PASSBAND_DB)) {
+  if (proposedHz.length < MIN_FIT_POINTS || !proposedHz.some((hertz) => filterAt(proof.filter, hertz).db > PASSBAND_DB)) {
     return [
       {
         code: 'passband-out-of-reach',

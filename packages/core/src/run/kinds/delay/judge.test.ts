@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Listening } from '../../../job/chain.ts';
 import type { LoadTrace, StepMark, TuneSettings } from '../../../job/records.ts';
-import { codesOf, runStepIn, seenTo, situation, stepsIn } from '../../testKit.fixture.ts';
+import { codesOf, runStepIn, allTicked, situation, stepsIn } from '../../testKit.fixture.ts';
 import type { DelayFigures } from './kind.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
@@ -23,7 +23,7 @@ const chainOf = (listening?: Listening): Chain => ({
   ...(listening === undefined ? {} : { listening }),
 });
 /** The filters looked at; of the delays nothing ticked. */
-const filtersSeen = (chain: Chain): StepMark[] => seenTo(chain, SETTINGS).filter(({ stepId }) => stepId.startsWith('filters:'));
+const filtersSeen = (chain: Chain): StepMark[] => allTicked(chain, SETTINGS).filter(({ stepId }) => stepId.startsWith('filters:'));
 const stepIn = (listening?: Listening, marks: StepMark[] = filtersSeen(chainOf(listening)), traces: LoadTrace[] = []) =>
   runStepIn('delay:all', situation(chainOf(listening), SETTINGS, { marks, traces })).state;
 const MEASURED = { distancesMetre: { left: 0.9, right: 1.3, sub: 2.1 }, temperatureCelsius: 20 };
@@ -51,12 +51,12 @@ describe('delays by tape measure', () => {
     expect(codesOf(stepIn(MEASURED))).toEqual(['bass-by-phase']);
   });
   it('say what a longest delay leaves over', () => {
-    const state = stepIn({ ...MEASURED, longestSecond: 0.002 }, seenTo(chainOf({ ...MEASURED, longestSecond: 0.002 }), SETTINGS));
+    const state = stepIn({ ...MEASURED, longestSecond: 0.002 }, allTicked(chainOf({ ...MEASURED, longestSecond: 0.002 }), SETTINGS));
     expect(state.status).toBe('out-of-tolerance');
     expect(codesOf(state)).toContain('delay-too-long');
   });
   it('are done once they are entered, and stale when a distance changes', () => {
-    const marks = seenTo(chainOf(MEASURED), SETTINGS);
+    const marks = allTicked(chainOf(MEASURED), SETTINGS);
     expect(stepIn(MEASURED, marks).status).toBe('done');
     const moved = { ...MEASURED, distancesMetre: { ...MEASURED.distancesMetre, left: 1 } };
     expect(stepIn(moved, marks)).toMatchObject({ status: 'stale' });

@@ -3,7 +3,7 @@ import { DEFAULT_RULES, type Chain } from '../../../job/chain.ts';
 import { changedByEar, heardSetting, PASSAGES } from '../../../job/heard.ts';
 import type { HeardEntry } from '../../../job/heardEntry.ts';
 import type { LoadReading, TuneSettings } from '../../../job/records.ts';
-import { codesOf, loadConditionsIn, runStepIn, seenTo, situation } from '../../testKit.fixture.ts';
+import { codesOf, loadConditionsIn, runStepIn, allTicked, situation } from '../../testKit.fixture.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
 const CHAIN: Chain = {
@@ -21,7 +21,7 @@ const entry = (chain: Chain, passage: string, outcome: HeardEntry['outcome'], wo
   ...(words === undefined ? {} : { words }),
 });
 const heardAll = (chain: Chain): Chain => ({ ...chain, heard: PASSAGES.map(({ id }) => entry(chain, id, 'fine')) });
-const stateOf = (chain: Chain) => runStepIn('listening:all', situation(chain, SETTINGS, { marks: seenTo(chain, SETTINGS) })).state;
+const stateOf = (chain: Chain) => runStepIn('listening:all', situation(chain, SETTINGS, { marks: allTicked(chain, SETTINGS) })).state;
 
 describe('listening', () => {
   it('is open until every passage was heard', () => {
@@ -52,7 +52,7 @@ describe('listening', () => {
 
   it('a gain that is read again afterwards makes what was heard a thing of before, and a handover too', () => {
     const all = heardAll(CHAIN);
-    const marks = seenTo(all, SETTINGS);
+    const marks = allTicked(all, SETTINGS);
     const read: LoadReading = {
       id: 'r',
       stepId: 'gain:sub',
@@ -68,9 +68,9 @@ describe('listening', () => {
   });
 
   it('counts for the tune once anything was heard', () => {
-    const run = (chain: Chain) => runStepIn('listening:all', situation(chain, SETTINGS, { marks: seenTo(chain, SETTINGS) }));
-    expect(run(CHAIN)).toMatchObject({ isCounted: false, isBehind: true });
-    expect(run({ ...CHAIN, heard: [entry(CHAIN, 'voice', 'wrong')] })).toMatchObject({ isCounted: true, isBehind: false });
+    const run = (chain: Chain) => runStepIn('listening:all', situation(chain, SETTINGS, { marks: allTicked(chain, SETTINGS) }));
+    expect(run(CHAIN)).toMatchObject({ isCounted: false, isSettled: true });
+    expect(run({ ...CHAIN, heard: [entry(CHAIN, 'voice', 'wrong')] })).toMatchObject({ isCounted: true, isSettled: false });
   });
 
   it('a passage of the tuner’s own counts once it was judged, a blind comparison never', () => {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../../../job/chain.ts';
 import type { LoadReading, TuneSettings } from '../../../job/records.ts';
-import { codesOf, loadConditionsIn, seenTo, situation, stateIn, stepOfKind, wordsOf } from '../../testKit.fixture.ts';
+import { codesOf, loadConditionsIn, allTicked, situation, stateIn, stepOfKind, wordsOf } from '../../testKit.fixture.ts';
 import { judgeLoadPair } from './judge.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 1, digits: 3, highestHz: 1000, trueRms: true } };
@@ -35,7 +35,7 @@ const read = (kind: 'pair-unloaded' | 'pair-loaded', value: number, minute: numb
 const pairState = (unloaded: number, loaded: number, chain = CHAIN) =>
   stateIn(STEP, chain, SETTINGS, {
     readings: [read('pair-unloaded', unloaded, 1), read('pair-loaded', loaded, 2)],
-    marks: seenTo(chain, SETTINGS),
+    marks: allTicked(chain, SETTINGS),
   });
 
 describe('a load pair', () => {

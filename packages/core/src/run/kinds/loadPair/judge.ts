@@ -2,7 +2,7 @@ import type { Action, Finding } from '../../../findings.ts';
 import { compareFigures } from '../../../gain/meter.ts';
 import { sag, type Sag } from '../../../gain/sag.ts';
 import type { LoadConditions } from '../../../job/conditions.ts';
-import { hangingOhm } from '../../../job/chain.ts';
+import { connectedLoadOhm } from '../../../job/chain.ts';
 import type { LoadReading } from '../../../job/records.ts';
 import { hookupOf } from '../../../loads/planLoads.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
@@ -26,7 +26,7 @@ export interface LoadPairFigures {
   /** output resistance, drop, and the voltage and power that other loads would get */
   sag?: Sag;
   /** what hung on the terminals, in ohm: the drivers, or a dummy load */
-  hangingOhm: number;
+  connectedLoadOhm: number;
 }
 
 /** Loads that one asks after. */
@@ -58,9 +58,9 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
   const [unloaded, loaded] = [newestOf(step, now, 'pair-unloaded'), pairedLoad(step, now)];
   const readings = [unloaded, loaded].filter((reading) => reading !== undefined);
   const captures = pairCaptures(step, now);
-  const loadOhm = hangingOhm(step.channel);
+  const loadOhm = connectedLoadOhm(step.channel);
   const figures: LoadPairFigures = {
-    hangingOhm: loadOhm,
+    connectedLoadOhm: loadOhm,
     ...(unloaded === undefined ? {} : { unloaded }),
     ...(loaded === undefined ? {} : { loaded }),
     ...(Object.keys(captures).length === 0 ? {} : { captures }),
@@ -151,7 +151,7 @@ function judgeRise(
   const finding: Finding = {
     code: 'loaded-above-unloaded',
     grade: 'attention',
-    figures: { ...figures, differenceDb, loadOhm: hangingOhm(channel) },
+    figures: { ...figures, differenceDb, loadOhm: connectedLoadOhm(channel) },
     words: `The loaded voltage is ${formatQuantity(differenceDb, 'dB')} above the unloaded one, which is impossible: the gain or volume was changed in between.`,
     next: 'Read both again without touching anything in between.',
     action,

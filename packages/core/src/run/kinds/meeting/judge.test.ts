@@ -5,7 +5,7 @@ import { alignedChain } from '../../../job/alignedChain.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import type { Reading, TuneSettings } from '../../../job/records.ts';
 import { neighbourPhaseDeg, togetherDb } from '../../../phase/alignNeighbours.ts';
-import { codesOf, runStepIn, seenTo, situation } from '../../testKit.fixture.ts';
+import { codesOf, runStepIn, allTicked, situation } from '../../testKit.fixture.ts';
 import { meetingSetting, type MeetingStep } from './subject.ts';
 
 const SETTINGS: TuneSettings = { rules: { ...DEFAULT_RULES }, meter: { percent: 0.5, digits: 1, highestHz: 20_000, trueRms: true } };
@@ -48,7 +48,7 @@ const read = (kind: string, value: number, conditions: AirConditions): Reading =
 
 /** What a sound meter shows of what the step asks for. */
 function shown(chain: Chain, readings: Reading[]): Reading {
-  const now = situation(chain, SETTINGS, { readings, marks: seenTo(chain, SETTINGS) });
+  const now = situation(chain, SETTINGS, { readings, marks: allTicked(chain, SETTINGS) });
   const { kind, step, state } = runStepIn(STEP_ID, now);
   const conditions = kind.conditions!(step, now) as AirConditions;
   const { action } = state;
@@ -61,7 +61,7 @@ function shown(chain: Chain, readings: Reading[]): Reading {
 }
 
 const stateOf = (chain: Chain, readings: Reading[]) =>
-  runStepIn(STEP_ID, situation(chain, SETTINGS, { readings, marks: seenTo(chain, SETTINGS) })).state;
+  runStepIn(STEP_ID, situation(chain, SETTINGS, { readings, marks: allTicked(chain, SETTINGS) })).state;
 
 describe('a subwoofer that is late and reversed', () => {
   let chain = CHAIN;

@@ -11,7 +11,7 @@ import {
 } from '../../../phase/alignNeighbours.ts';
 import { relativePhase, type RelativePhase } from '../../../phase/relativePhase.ts';
 import { fixed, formatQuantity, signedDb } from '../../../units/formatQuantity.ts';
-import { likeName, type LikeVoices } from '../../../ways/voices.ts';
+import { groupName, type AlikeGroups } from '../../../ways/driverGroups.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { readingsAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons } from '../../frame/staleness.ts';
@@ -47,9 +47,9 @@ const TOGETHER_DB = -0.6;
 /** What another trial must promise to be worth it. */
 const WORTH_DB = 0.3;
 /** Further apart at the corner, a phase hardly changes the sum. Common practice, no source. */
-const MOST_APART_DB = 12;
+const MAX_APART_DB = 12;
 /** After so many trials the best one is kept. */
-const MOST_TRIALS = 6;
+const MAX_TRIALS = 6;
 
 /** The newest level of a part at a tone; a level of both is one of the present delay and polarity. */
 function levelAt(step: MeetingStep, now: Situation, part: Part, hertz: number, setting?: NeighbourSetting): AirReading | undefined {
@@ -148,7 +148,7 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
   }
   const isTried = figures.trials.some((trial) => isNear(trial.setting, alignment.best));
   const promisesDb = alignment.bestLossDb - lossDb;
-  if (lossDb < TOGETHER_DB && !isTried && promisesDb > WORTH_DB && trials.length < MOST_TRIALS) {
+  if (lossDb < TOGETHER_DB && !isTried && promisesDb > WORTH_DB && trials.length < MAX_TRIALS) {
     return off(
       { ...all, wanted: alignment.best },
       {
@@ -190,7 +190,7 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
 function apartFinding({ hertz, lowerDb, upperDb }: MeetingTone, { lower, upper }: Names): Finding | undefined {
   if (lowerDb === undefined || upperDb === undefined) return undefined;
   const apartDb = Math.abs(lowerDb - upperDb);
-  if (apartDb <= MOST_APART_DB) return undefined;
+  if (apartDb <= MAX_APART_DB) return undefined;
   return {
     code: 'levels-apart',
     grade: 'attention',
@@ -239,7 +239,10 @@ interface Names {
   lower: string;
   upper: string;
 }
-const namesOf = ({ lower, upper }: { lower: LikeVoices; upper: LikeVoices }): Names => ({ lower: likeName(lower), upper: likeName(upper) });
+const namesOf = ({ lower, upper }: { lower: AlikeGroups; upper: AlikeGroups }): Names => ({
+  lower: groupName(lower),
+  upper: groupName(upper),
+});
 
 /** A delay and a polarity in words: who waits, by how long, and who is turned over. */
 export function neighbourSettingWords({ delaySecond, isReversed }: NeighbourSetting, { lower, upper }: Names): string {

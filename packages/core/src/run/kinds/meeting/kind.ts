@@ -1,6 +1,6 @@
 import { basisOf } from '../../../job/basis.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
-import { likeName } from '../../../ways/voices.ts';
+import { groupName } from '../../../ways/driverGroups.ts';
 import { volumeCheck } from '../../frame/channelSteps.ts';
 import { defineKind } from '../../frame/stepKind.ts';
 import { judgeMeeting, nextLevel } from './judge.ts';
@@ -23,7 +23,7 @@ export const meeting = defineKind({
   subjects: meetingsNow,
   keyOf: ({ lower, upper }) => [lower, upper].map(({ channel }) => channel.id.slice(0, 28)).join('-'),
   words: ({ lower, upper, cornerHz }) => ({
-    subject: `${likeName(lower)} with ${likeName(upper)}`,
+    subject: `${groupName(lower)} with ${groupName(upper)}`,
     where: `at the listener’s head, around ${formatQuantity(cornerHz, 'Hz')}`,
   }),
   channelsOf: ({ channels }) => channels,

@@ -1,6 +1,6 @@
 import { degreesOf } from '../../../numerics/complex.ts';
 import { neighbourPhaseDeg, togetherDb, type NeighbourSetting } from '../../../phase/alignNeighbours.ts';
-import { voiceAt, voiceDb } from '../../../ways/voices.ts';
+import { groupAt, groupDb } from '../../../ways/driverGroups.ts';
 import { provedNow } from '../../frame/channels.ts';
 import type { Situation } from '../../frame/situation.ts';
 import type { MeetingFigures } from './judge.ts';
@@ -35,18 +35,18 @@ export function meetingCurves(
   const proved = provedNow(now);
   const [lower, upper] = [asWired(step.lower), asWired(step.upper)];
   // Where one was measured at several tones, the cabin is in it: the mean of what the filters do not explain.
-  const offset = (name: 'lowerDb' | 'upperDb', voice: typeof lower): number => {
-    const known = tones.flatMap(({ hertz, [name]: db }) => (db === undefined ? [] : [db - voiceDb(voice, hertz, proved)]));
+  const offset = (name: 'lowerDb' | 'upperDb', group: typeof lower): number => {
+    const known = tones.flatMap(({ hertz, [name]: db }) => (db === undefined ? [] : [db - groupDb(group, hertz, proved)]));
     return known.length === 0 ? 0 : known.reduce((sum, db) => sum + db, 0) / known.length;
   };
   const [lowerOffset, upperOffset] = [offset('lowerDb', lower), offset('upperDb', upper)];
   const { laterSecond = 0, isSwapped = false } = alignment ?? {};
   const hertz = Array.from({ length: POINTS }, (_, k) => step.cornerHz * 2 ** (OCTAVES * ((2 * k) / (POINTS - 1) - 1)));
-  const lowerDb = hertz.map((each) => lowerOffset + voiceDb(lower, each, proved));
-  const upperDb = hertz.map((each) => upperOffset + voiceDb(upper, each, proved));
+  const lowerDb = hertz.map((each) => lowerOffset + groupDb(lower, each, proved));
+  const upperDb = hertz.map((each) => upperOffset + groupDb(upper, each, proved));
   const phases = hertz.map((each) =>
     neighbourPhaseDeg(
-      { hertz: each, filterPhaseDeg: degreesOf(voiceAt(upper, each, proved)) - degreesOf(voiceAt(lower, each, proved)) },
+      { hertz: each, filterPhaseDeg: degreesOf(groupAt(upper, each, proved)) - degreesOf(groupAt(lower, each, proved)) },
       laterSecond,
       isSwapped,
       setting,

@@ -3,7 +3,15 @@ import type { AirConditions } from '../../../job/conditions.ts';
 import { degreesOf } from '../../../numerics/complex.ts';
 import { lastResult } from '../../../numerics/lastResult.ts';
 import { neighbours } from '../../../ways/crossoverFindings.ts';
-import { crossingOf, likeVoices, voiceAt, voicesOf, workingFilter, type LikeVoices, type ProvedFilters } from '../../../ways/voices.ts';
+import {
+  crossingOf,
+  alikeGroups,
+  groupAt,
+  driverGroupsOf,
+  workingFilter,
+  type AlikeGroups,
+  type ProvedFilters,
+} from '../../../ways/driverGroups.ts';
 import { channelsNow, provedNow, type ChannelNow } from '../../frame/channels.ts';
 import { airConditions } from '../../frame/conditions.ts';
 import { once, type Situation } from '../../frame/situation.ts';
@@ -13,8 +21,8 @@ import { delayRows } from '../delay/kind.ts';
 
 /** Two ways next to each other, and where they meet. */
 export interface MeetingSubject {
-  lower: LikeVoices;
-  upper: LikeVoices;
+  lower: AlikeGroups;
+  upper: AlikeGroups;
   /** where both are equally loud by their filters */
   cornerHz: number;
   /** the corner, and half an octave to either side, lowest first */
@@ -48,23 +56,23 @@ export const meetingsNow = once((now: Situation): MeetingSubject[] => {
 });
 
 function meetingsOf(chain: Chain, proved: ProvedFilters): Meeting[] {
-  return neighbours(likeVoices(voicesOf(chain))).flatMap(([lower, upper]): Meeting[] => {
-    const ids = (voice: LikeVoices): string[] => voice.members.map(({ channel }) => channel.id);
+  return neighbours(alikeGroups(driverGroupsOf(chain))).flatMap(([lower, upper]): Meeting[] => {
+    const ids = (group: AlikeGroups): string[] => group.members.map(({ channel }) => channel.id);
     const crossing = crossingOf(lower, upper, proved);
     if (crossing === undefined || ids(lower).some((id) => ids(upper).includes(id))) return [];
     const cornerHz = Math.round(crossing.hertz);
     const tones = [cornerHz / HALF_OCTAVE, cornerHz, cornerHz * HALF_OCTAVE].map(Math.round).map((hertz) => {
       // Polarity is counted with the setting, not with the filters.
-      const [below, above] = [lower, upper].map((voice) => degreesOf(voiceAt(asWired(voice), hertz, proved)));
+      const [below, above] = [lower, upper].map((group) => degreesOf(groupAt(asWired(group), hertz, proved)));
       return { hertz, filterPhaseDeg: above! - below! };
     });
     return [{ lower, upper, cornerHz, tones }];
   });
 }
 
-export const asWired = <V extends LikeVoices>(voice: V): V => {
-  const { isReversed: _, ...channel } = voice.channel;
-  return { ...voice, channel };
+export const asWired = <V extends AlikeGroups>(group: V): V => {
+  const { isReversed: _, ...channel } = group.channel;
+  return { ...group, channel };
 };
 
 /** What a level stands on, beside the filters. */
@@ -79,8 +87,8 @@ export const meetingConditions = (step: MeetingSubject, now: Situation, toneHz: 
 /** How the two are set to each other, by the chain. */
 export function meetingSetting({ lower, upper }: MeetingSubject, now: Situation): { delaySecond: number; isReversed: boolean } {
   const rows = delayRows(now);
-  const setOf = ({ channel }: LikeVoices): number | undefined => rows.find(({ channelId }) => channelId === channel.id)?.setSecond;
-  const trimOf = ({ channel }: LikeVoices): number => now.chain.listening?.trimSecond?.[channel.id] ?? 0;
+  const setOf = ({ channel }: AlikeGroups): number | undefined => rows.find(({ channelId }) => channelId === channel.id)?.setSecond;
+  const trimOf = ({ channel }: AlikeGroups): number => now.chain.listening?.trimSecond?.[channel.id] ?? 0;
   const [below, above] = [setOf(lower), setOf(upper)];
   // Where one of the two was not measured yet, what was found at the crossover is all that is set.
   const delaySecond = below === undefined || above === undefined ? trimOf(lower) - trimOf(upper) : below - above;

@@ -3,7 +3,7 @@ import type { ActiveFilter } from '../../../job/chain.ts';
 import { degreesOf } from '../../../numerics/complex.ts';
 import { neighbourPhaseDeg, togetherDb, type NeighbourSetting } from '../../../phase/alignNeighbours.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
-import { likeName, voiceAt, voiceDb, type LikeVoices, type ProvedFilters } from '../../../ways/voices.ts';
+import { groupName, groupAt, groupDb, type AlikeGroups, type ProvedFilters } from '../../../ways/driverGroups.ts';
 import { provedNow } from '../../frame/channels.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { USUAL_DELAY_STEP_SECOND } from '../delay/kind.ts';
@@ -20,7 +20,7 @@ export interface NeighbourTry {
   setting?: NeighbourSetting;
 }
 
-const MOST_SECOND = 0.012;
+const MAX_SECOND = 0.012;
 const SCAN_SECOND = 0.000_1;
 /** Corners are tried this far to either side; more is another crossover. Common practice, no source. */
 const CORNER_FACTOR = 2 ** (1 / 3);
@@ -47,8 +47,8 @@ export function neighbourTries(
   const meanDb = (others: Ways, setting: NeighbourSetting, mostDb = Infinity): number =>
     step.tones.reduce((sum, { hertz }, k) => {
       const tone = figures.tones[k];
-      const lowerDb = (tone?.lowerDb ?? voiceDb(ways.lower, hertz, proved)) + levelChange(ways, others, 'lower', hertz);
-      const upperDb = (tone?.upperDb ?? voiceDb(ways.upper, hertz, proved)) + levelChange(ways, others, 'upper', hertz);
+      const lowerDb = (tone?.lowerDb ?? groupDb(ways.lower, hertz, proved)) + levelChange(ways, others, 'lower', hertz);
+      const upperDb = (tone?.upperDb ?? groupDb(ways.upper, hertz, proved)) + levelChange(ways, others, 'upper', hertz);
       const phase = neighbourPhaseDeg({ hertz, filterPhaseDeg: filterPhase(others, hertz) }, laterSecond, isSwapped, setting);
       return sum + Math.min(mostDb, togetherDb(lowerDb, upperDb, phase)) / step.tones.length;
     }, 0);
@@ -57,12 +57,12 @@ export function neighbourTries(
   // Ways that overlap are louder where they do: only what a gap or a phase takes away is to be won by another corner or slope, no hump.
   const levelDb = Math.max(passbandDb(ways, 'lower', step, figures), passbandDb(ways, 'upper', step, figures));
   const filledDb = (others: Ways): number => meanDb(others, setting, levelDb) - meanDb(ways, setting, levelDb);
-  const names = { lower: likeName(step.lower), upper: likeName(step.upper) };
+  const names = { lower: groupName(step.lower), upper: groupName(step.upper) };
   const bestDelay = (isReversed: boolean): NeighbourSetting => {
     const { stepSecond = USUAL_DELAY_STEP_SECOND } = now.chain.listening ?? {};
     let best = { ...setting, isReversed };
     let bestDb = meanDb(ways, best);
-    for (let second = -MOST_SECOND; second <= MOST_SECOND; second += SCAN_SECOND) {
+    for (let second = -MAX_SECOND; second <= MAX_SECOND; second += SCAN_SECOND) {
       const tried = { delaySecond: Math.round(second / stepSecond) * stepSecond, isReversed };
       const db = meanDb(ways, tried);
       // Of settings that do alike the one nearest to what is set.
@@ -92,14 +92,14 @@ export function neighbourTries(
 function passbandDb(ways: Ways, which: 'lower' | 'upper', step: MeetingSubject, { tones }: Pick<MeetingFigures, 'tones'>): number {
   const known = step.tones.flatMap(({ hertz }, k) => {
     const db = tones[k]?.[which === 'lower' ? 'lowerDb' : 'upperDb'];
-    return db === undefined ? [] : [db - voiceDb(ways[which], hertz, ways.proved)];
+    return db === undefined ? [] : [db - groupDb(ways[which], hertz, ways.proved)];
   });
   return known.length === 0 ? 0 : known.reduce((sum, db) => sum + db, 0) / known.length;
 }
 
 interface Ways {
-  lower: LikeVoices;
-  upper: LikeVoices;
+  lower: AlikeGroups;
+  upper: AlikeGroups;
   proved: ProvedFilters;
 }
 interface Change {
@@ -116,10 +116,10 @@ const bestOf = (changes: readonly (Change & { gainDb: number })[], what: 'corner
 };
 
 const filterPhase = ({ lower, upper, proved }: Ways, hertz: number): number =>
-  degreesOf(voiceAt(upper, hertz, proved)) - degreesOf(voiceAt(lower, hertz, proved));
+  degreesOf(groupAt(upper, hertz, proved)) - degreesOf(groupAt(lower, hertz, proved));
 
 const levelChange = (from: Ways, to: Ways, which: 'lower' | 'upper', hertz: number): number =>
-  voiceDb(to[which], hertz, to.proved) - voiceDb(from[which], hertz, from.proved);
+  groupDb(to[which], hertz, to.proved) - groupDb(from[which], hertz, from.proved);
 
 /** The filters that part the two: the low-pass of the lower one, the high-pass of the upper one. */
 const partingFilter = (ways: Ways, which: 'lower' | 'upper'): ActiveFilter | undefined =>

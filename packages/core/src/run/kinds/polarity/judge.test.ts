@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../../../job/chain.ts';
 import type { LoadTrace, StepMark, TuneSettings } from '../../../job/records.ts';
-import { codesOf, runStepIn, seenTo, situation } from '../../testKit.fixture.ts';
+import { codesOf, runStepIn, allTicked, situation } from '../../testKit.fixture.ts';
 import type { RunStep } from '../../run.ts';
 import { polarityBasis, polarityByPulse, type PolarityDriver } from './kind.ts';
 
@@ -24,7 +24,7 @@ const CHAIN: Chain = {
   ],
 };
 const stepIn = (marks: StepMark[], chain = CHAIN): RunStep =>
-  runStepIn('polarity:a', situation(chain, SETTINGS, { marks: [...seenTo(chain, SETTINGS), ...marks] }));
+  runStepIn('polarity:a', situation(chain, SETTINGS, { marks: [...allTicked(chain, SETTINGS), ...marks] }));
 const basis = polarityBasis(stepIn([]).step as unknown as PolarityDriver);
 const found = (what: string, way = 'touch'): StepMark => ({
   stepId: 'polarity:a',
@@ -72,7 +72,8 @@ describe('a recorded pulse', () => {
       takenAt: new Date(60_000).toISOString(),
     }) as unknown as LoadTrace;
   const stateWith = (polarity: string, mark: StepMark) =>
-    runStepIn('polarity:a', situation(CHAIN, SETTINGS, { marks: [...seenTo(CHAIN, SETTINGS), mark], traces: [recorded(polarity)] })).state;
+    runStepIn('polarity:a', situation(CHAIN, SETTINGS, { marks: [...allTicked(CHAIN, SETTINGS), mark], traces: [recorded(polarity)] }))
+      .state;
   const marked = (what: string, inverts: string): StepMark => ({ ...found(what, 'pulse'), values: { way: 'pulse', inverts } });
 
   it('stands beside what was written down, and contradicts it where it shows the other way', () => {

@@ -6,7 +6,7 @@ import { fixed, formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 
 /** A load may fall to this share of its nominal impedance. @see IEC 60268-5: no value within the rated range below 80 % of the rated one */
-const LEAST_OF_NOMINAL = 0.8;
+const MIN_OF_NOMINAL = 0.8;
 /** Nearer to nominal than this there is no rise to speak of. */
 const NOTABLE_RISE = 1.1;
 
@@ -20,7 +20,7 @@ export function impedanceFindings({ channel, amplifier, toneHz, plannedOhm }: Ch
   if (impedance === undefined) return [];
   const findings: Finding[] = [];
   const lowest = lowestImpedance(impedance, PLAYED_RANGE[band].from, PLAYED_RANGE[band].to);
-  if (lowest !== undefined && hookup({ ...amplifier, mode, loadOhm: lowest.ohm / LEAST_OF_NOMINAL }).verdict === 'below-minimum') {
+  if (lowest !== undefined && hookup({ ...amplifier, mode, loadOhm: lowest.ohm / MIN_OF_NOMINAL }).verdict === 'below-minimum') {
     findings.push({
       code: 'impedance-low',
       grade: 'attention',

@@ -1,7 +1,7 @@
 import type { Action, Finding } from '../../../findings.ts';
 import { deliveredPower } from '../../../gain/deliveredPower.ts';
 import { sag, type Sag } from '../../../gain/sag.ts';
-import { hangingOhm } from '../../../job/chain.ts';
+import { connectedLoadOhm } from '../../../job/chain.ts';
 import type { LoadReading, LoadTrace } from '../../../job/records.ts';
 import { powerRatioDb, voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
@@ -159,7 +159,7 @@ function powerFigures(
           sag: sag({
             unloadedVoltage: gainReading.value,
             loadedVoltage: loaded.value,
-            loadOhm: hangingOhm(step.channel),
+            loadOhm: connectedLoadOhm(step.channel),
             predictLoadsOhm: [4, 2, 1].filter((ohm) => ohm !== loadOhm),
           }),
         }

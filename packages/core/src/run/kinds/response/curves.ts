@@ -5,7 +5,7 @@ import type { TraceRecord, TuneSettings } from '../../../job/records.ts';
 import { lastResult } from '../../../numerics/lastResult.ts';
 import { levelAt, octavePoints, pointsLevelDb, type LevelCurve } from '../../../response/curve.ts';
 import { responseAverage, type ResponseAverage } from '../../../response/responseAverage.ts';
-import { channelVoices, voiceDb } from '../../../ways/voices.ts';
+import { channelGroups, groupDb } from '../../../ways/driverGroups.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { tracesAt, type Situation } from '../../frame/situation.ts';
 
@@ -164,8 +164,8 @@ const round = (hertz: number): number => Number(hertz.toPrecision(2));
 
 /** What a channel's filters leave of every frequency, in dB below the most that they leave of any. */
 function filterShape(channel: Channel): (hertz: number) => number {
-  const voices = channelVoices({ ...channel, equaliser: [] });
-  const raw = (hertz: number): number => Math.max(...voices.map((voice) => voiceDb(voice, hertz)));
+  const groups = channelGroups({ ...channel, equaliser: [] });
+  const raw = (hertz: number): number => Math.max(...groups.map((group) => groupDb(group, hertz)));
   const top = Math.max(...octavePoints(LOWEST_HZ, HIGHEST_HZ, POINTS_PER_OCTAVE).map(raw));
   return (hertz) => raw(hertz) - top;
 }

@@ -16,7 +16,7 @@ const STANDS_OUT_DB = 3;
 /** What is even lies within so much, from its highest to its lowest. */
 export const EVEN_WITHIN_DB = 3;
 /** A shorter stretch than this is a crossing, not a band. */
-const LEAST_OCTAVES = 0.5;
+const MIN_OCTAVES = 0.5;
 const POINTS_PER_OCTAVE = 12;
 
 /** Humps and dips of an average against its target, the largest first. */
@@ -72,5 +72,5 @@ export function evenStretch(
     }
     if (end - begin > best.end - best.begin) best = { begin, end };
   }
-  return best.end - best.begin < LEAST_OCTAVES * POINTS_PER_OCTAVE ? undefined : { fromHz: points[best.begin]!, toHz: points[best.end]! };
+  return best.end - best.begin < MIN_OCTAVES * POINTS_PER_OCTAVE ? undefined : { fromHz: points[best.begin]!, toHz: points[best.end]! };
 }

@@ -5,7 +5,7 @@ import type { EqualiserFilter } from '../../../response/equaliserResponse.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import type { StepMark, TraceRecord, TuneSettings } from '../../../job/records.ts';
 import { channelsNow } from '../../frame/channels.ts';
-import { codesOf, runStepIn, seenTo, situation } from '../../testKit.fixture.ts';
+import { codesOf, runStepIn, allTicked, situation } from '../../testKit.fixture.ts';
 import { pointsLevelDb } from '../../../response/curve.ts';
 import { rangeOf, targetShapeDb, wantedOf } from './curves.ts';
 import { responseBasis, responseConditions, type ResponseFigures } from './judge.ts';
@@ -58,7 +58,7 @@ const CUT: EqualiserFilter = { kind: 'peak', frequencyHz: 43, gainDb: -6, q: 3 }
 function stateOf(chain: Chain, traces: TraceRecord<AirConditions>[], checks: string[] = []) {
   const step = channelsNow(situation(chain, SETTINGS))[0]!;
   const { key: basis } = responseBasis(step);
-  const marks: StepMark[] = seenTo(chain, SETTINGS).filter(({ stepId }) => !stepId.startsWith('response'));
+  const marks: StepMark[] = allTicked(chain, SETTINGS).filter(({ stepId }) => !stepId.startsWith('response'));
   const own: StepMark = { stepId: 'response:sub', checks: ['volume', 'cabin', ...checks], basis };
   return runStepIn('response:sub', situation(chain, SETTINGS, { traces, marks: [...marks, own] })).state;
 }
@@ -224,7 +224,7 @@ describe('what is wanted', () => {
 describe('the microphone and the house’s curve', () => {
   const level = at(chainWith(), () => -30);
   const judged = (settings: TuneSettings) =>
-    runStepIn('response:sub', situation(chainWith(), settings, { traces: level, marks: seenTo(chainWith(), settings) })).state;
+    runStepIn('response:sub', situation(chainWith(), settings, { traces: level, marks: allTicked(chainWith(), settings) })).state;
   const figuresOf = (settings: TuneSettings) => judged(settings).figures as ResponseFigures;
 
   it('what the microphone shows too much is taken off, and a table that is short is told', () => {

@@ -5,7 +5,7 @@ import type { OhmConditions } from '../../../job/conditions.ts';
 import type { OhmReading } from '../../../job/records.ts';
 import { sensibleWiring } from '../../../job/sensibleWiring.ts';
 import type { LoadCoil } from '../../../loads/drivers.ts';
-import { MOST_DRIVERS } from '../../../loads/loadOptions.ts';
+import { MAX_DRIVERS } from '../../../loads/loadOptions.ts';
 import { diagnoseReading, otherWirings, type Cause, type MeterDiagnosis } from '../../../loads/meterDiagnosis.ts';
 import { networkText, type Network } from '../../../loads/network.ts';
 import { lastResult } from '../../../numerics/lastResult.ts';
@@ -33,7 +33,7 @@ function meteredCircuit(
     const judgement = measured.get(coil.name)?.judgement;
     return judgement?.verdict === 'sound' ? { ...coil, dcOhm: judgement.coilOhm } : coil;
   });
-  const others = (): Network[] => (channel.drivers.length > MOST_DRIVERS ? [] : otherWirings(channelDrivers(channel)));
+  const others = (): Network[] => (channel.drivers.length > MAX_DRIVERS ? [] : otherWirings(channelDrivers(channel)));
   const resistorOhm = channel.wiring?.seriesResistorOhm;
   if (resistorOhm === undefined) return { coils, network, others };
   const resistor: LoadCoil = { name: 'resistor', driver: 'the series resistor', nominalOhm: resistorOhm, dcOhm: resistorOhm };

@@ -5,7 +5,7 @@ import type { Channel } from './chain.ts';
  * to be planned anew; passive parts go with their driver, an amplifier's dials with the amplifier. Every other field stays as
  * it was edited.
  */
-export function settledChannel(before: Channel, edited: Channel): Channel {
+export function normalizeChannel(before: Channel, edited: Channel): Channel {
   const { wiring, filters, passive, ...settled } = edited;
   const isRewired =
     wiring === before.wiring && wiring !== undefined && (coilsOf(before) !== coilsOf(edited) || before.loadOhm !== edited.loadOhm);

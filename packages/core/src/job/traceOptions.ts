@@ -1,6 +1,6 @@
-import type { CaptureConditions } from '../job/records.ts';
+import type { CaptureConditions } from './records.ts';
 import type { ReadCaptureOptions } from '../formats/readCapture.ts';
-import type { TraceOptions } from './analyseTrace.ts';
+import type { TraceOptions } from '../traces/analyseTrace.ts';
 
 /** A capture as it is to be judged. */
 export interface CaptureSpec {

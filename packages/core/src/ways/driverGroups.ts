@@ -7,7 +7,7 @@ import { equaliserAt, equaliserDb } from '../job/channelEqualiser.ts';
 import { filtersOf, roleOf } from '../job/channelFilters.ts';
 
 /** Drivers of a channel that get the same signal: the whole channel, or what lies behind the same passive parts. */
-export interface Voice {
+export interface DriverGroup {
   id: string;
   name: string;
   channel: Channel;
@@ -22,8 +22,8 @@ export interface Voice {
 export type ProvedFilters = ReadonlyMap<string, Filter>;
 export const NOTHING_PROVED: ProvedFilters = new Map();
 
-/** What a channel's drivers get, one voice for each group of them that lies behind the same parts. */
-export function channelVoices(channel: Channel): Voice[] {
+/** What a channel's drivers get, one group for each group of them that lies behind the same parts. */
+export function channelGroups(channel: Channel): DriverGroup[] {
   const filters = filtersOf(channel);
   const groups = new Map<string, Driver[]>();
   for (const driver of channel.drivers) {
@@ -32,7 +32,7 @@ export function channelVoices(channel: Channel): Voice[] {
     groups.set(key, [...(groups.get(key) ?? []), driver]);
   }
   const all = groups.size === 0 ? [[]] : [...groups.values()];
-  return all.map((drivers): Voice => {
+  return all.map((drivers): DriverGroup => {
     const first = drivers[0];
     const role = roleOf(first, channel);
     return {
@@ -56,37 +56,37 @@ function driverImpedance(channel: Channel, driver: Driver | undefined): DriverIm
   return { resistanceOhm, ...(driver?.inductanceHenry === undefined ? {} : { inductanceHenry: driver.inductanceHenry }) };
 }
 
-export const voicesOf = (chain: Chain): Voice[] => chain.channels.flatMap(channelVoices);
+export const driverGroupsOf = (chain: Chain): DriverGroup[] => chain.channels.flatMap(channelGroups);
 
-/** Voices that are set alike, such as left and right, as one: drawn once and counted once in a sum. */
-export interface LikeVoices extends Voice {
-  /** every voice that it stands for, itself included */
-  members: Voice[];
+/** DriverGroups that are set alike, such as left and right, as one: drawn once and counted once in a sum. */
+export interface AlikeGroups extends DriverGroup {
+  /** every group that it stands for, itself included */
+  members: DriverGroup[];
 }
 
-export function likeVoices(voices: readonly Voice[]): LikeVoices[] {
-  const found = new Map<string, LikeVoices>();
-  for (const voice of voices) {
+export function alikeGroups(groups: readonly DriverGroup[]): AlikeGroups[] {
+  const found = new Map<string, AlikeGroups>();
+  for (const group of groups) {
     const key = JSON.stringify([
-      voice.role,
-      voice.channel.band,
-      voice.channel.isReversed === true,
-      voice.filters.map(({ kind, family, order, cornerHz, place }) => [kind, family, order, cornerHz, place]),
-      voice.passive.map(({ kind, capacitanceFarad, inductanceHenry, isReversed }) => [kind, capacitanceFarad, inductanceHenry, isReversed]),
-      voice.drivers.map(({ usableFromHz, usableToHz, coilOhm }) => [usableFromHz, usableToHz, coilOhm]),
+      group.role,
+      group.channel.band,
+      group.channel.isReversed === true,
+      group.filters.map(({ kind, family, order, cornerHz, place }) => [kind, family, order, cornerHz, place]),
+      group.passive.map(({ kind, capacitanceFarad, inductanceHenry, isReversed }) => [kind, capacitanceFarad, inductanceHenry, isReversed]),
+      group.drivers.map(({ usableFromHz, usableToHz, coilOhm }) => [usableFromHz, usableToHz, coilOhm]),
     ]);
     const like = found.get(key);
-    if (like === undefined) found.set(key, { ...voice, members: [voice] });
-    else found.set(key, { ...like, members: [...like.members, voice] });
+    if (like === undefined) found.set(key, { ...group, members: [group] });
+    else found.set(key, { ...like, members: [...like.members, group] });
   }
   return [...found.values()];
 }
 
 /** More names than these are counted. */
-const MOST_NAMED = 4;
+const MAX_NAMED = 4;
 
 /** "Front left, Front right" as people say it: "Front left and right". */
-export function likeName({ members }: LikeVoices): string {
+export function groupName({ members }: AlikeGroups): string {
   const names = members.map(({ name }) => name);
   const [first, second] = names;
   if (first === undefined) return '';
@@ -95,42 +95,42 @@ export function likeName({ members }: LikeVoices): string {
   const head = words.slice(0, -1).join(' ');
   if (names.length === 2 && head !== '' && second === `${head} ${second.split(' ').at(-1)}`)
     return `${first} and ${second.slice(head.length + 1)}`;
-  if (names.length > MOST_NAMED) return `${first} and ${names.length - 1} more`;
+  if (names.length > MAX_NAMED) return `${first} and ${names.length - 1} more`;
   return `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
 }
 
 /** A filter as it works: by measurement where there is one, else as it is set. */
 export const workingFilter = (filter: ActiveFilter, proved: ProvedFilters): Filter => proved.get(filter.id) ?? filter;
 
-/** What of the amplifier's full range reaches the drivers of a voice, reversed polarity included. */
-export function voiceAt(voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): Complex {
-  const active = voice.filters.map((filter) => filterAt(workingFilter(filter, proved), hertz));
+/** What of the amplifier's full range reaches the drivers of a driver group, reversed polarity included. */
+export function groupAt(group: DriverGroup, hertz: number, proved: ProvedFilters = NOTHING_PROVED): Complex {
+  const active = group.filters.map((filter) => filterAt(workingFilter(filter, proved), hertz));
   const db = active.reduce((sum, each) => sum + each.db, 0);
-  const turns = [voice.channel, ...voice.passive].filter(({ isReversed }) => isReversed === true).length;
+  const turns = [group.channel, ...group.passive].filter(({ isReversed }) => isReversed === true).length;
   const deg = active.reduce((sum, each) => sum + each.deg, 180 * turns);
-  const even = equaliserAt(voice.channel, hertz);
-  return voice.passive.reduce((value, parts) => times(value, passiveAt(parts, voice.impedance, hertz)), times(even, fromLevel(db, deg)));
+  const even = equaliserAt(group.channel, hertz);
+  return group.passive.reduce((value, parts) => times(value, passiveAt(parts, group.impedance, hertz)), times(even, fromLevel(db, deg)));
 }
 
-/** Level in decibels of a voice at one frequency. */
-export const voiceDb = (voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number =>
-  levelDbOf(voiceAt(voice, hertz, proved));
+/** Level in decibels of a driver group at one frequency. */
+export const groupDb = (group: DriverGroup, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number =>
+  levelDbOf(groupAt(group, hertz, proved));
 
-/** What reaches the drivers of several voices together, each counted once. */
-export const voicesSum = (voices: readonly Voice[], hertz: number, proved: ProvedFilters = NOTHING_PROVED): Complex =>
-  voices.reduce<Complex>((sum, voice) => plus(sum, voiceAt(voice, hertz, proved)), { re: 0, im: 0 });
+/** What reaches the drivers of several groups together, each counted once. */
+export const groupsSum = (groups: readonly DriverGroup[], hertz: number, proved: ProvedFilters = NOTHING_PROVED): Complex =>
+  groups.reduce<Complex>((sum, group) => plus(sum, groupAt(group, hertz, proved)), { re: 0, im: 0 });
 
 /** Group delay in seconds: in closed form for the filters, from a small step in frequency for passive parts and the equaliser. */
-export function voiceDelay(voice: Voice, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number {
-  const active = voice.filters.reduce((sum, filter) => sum + filterDelay(workingFilter(filter, proved), hertz), 0);
+export function groupDelay(group: DriverGroup, hertz: number, proved: ProvedFilters = NOTHING_PROVED): number {
+  const active = group.filters.reduce((sum, filter) => sum + filterDelay(workingFilter(filter, proved), hertz), 0);
   const step = 1e-4 * hertz;
   const delayOf = (of: (at: number) => Complex): number => {
     const turned = degreesOf(of(hertz + step)) - degreesOf(of(hertz - step));
     // Over the step a phase moves by little: what jumps by a turn went over the edge of its range.
     return -(turned - 360 * Math.round(turned / 360)) / 360 / (2 * step);
   };
-  const passive = voice.passive.reduce((sum, parts) => sum + delayOf((at) => passiveAt(parts, voice.impedance, at)), 0);
-  return active + passive + delayOf((at) => equaliserAt(voice.channel, at));
+  const passive = group.passive.reduce((sum, parts) => sum + delayOf((at) => passiveAt(parts, group.impedance, at)), 0);
+  return active + passive + delayOf((at) => equaliserAt(group.channel, at));
 }
 
 /** What filters and equaliser before the amplifier's terminals do to a tone, in decibels; above 0 only where a band lifts it. */
@@ -151,16 +151,16 @@ export interface Crossing {
 export const LOWEST_HZ = 10;
 export const HIGHEST_HZ = 40_000;
 
-export function crossingOf(lower: Voice, upper: Voice, proved: ProvedFilters = NOTHING_PROVED): Crossing | undefined {
-  const lead = (logHertz: number): number => voiceDb(upper, Math.exp(logHertz), proved) - voiceDb(lower, Math.exp(logHertz), proved);
+export function crossingOf(lower: DriverGroup, upper: DriverGroup, proved: ProvedFilters = NOTHING_PROVED): Crossing | undefined {
+  const lead = (logHertz: number): number => groupDb(upper, Math.exp(logHertz), proved) - groupDb(lower, Math.exp(logHertz), proved);
   const steps = 120;
   const at = (i: number): number => Math.log(LOWEST_HZ) + (i / steps) * Math.log(HIGHEST_HZ / LOWEST_HZ);
   const meetings: Crossing[] = [];
-  let isBehind = lead(at(0)) < 0;
+  let isSettled = lead(at(0)) < 0;
   for (let i = 1; i <= steps; i += 1) {
-    const wasBehind = isBehind;
-    isBehind = lead(at(i)) < 0;
-    if (!wasBehind || isBehind) continue;
+    const wasBehind = isSettled;
+    isSettled = lead(at(i)) < 0;
+    if (!wasBehind || isSettled) continue;
     let [low, high] = [at(i - 1), at(i)];
     for (let k = 0; k < 40; k += 1) {
       const middle = (low + high) / 2;
@@ -168,11 +168,11 @@ export function crossingOf(lower: Voice, upper: Voice, proved: ProvedFilters = N
       else high = middle;
     }
     const hertz = Math.exp((low + high) / 2);
-    const [a, b] = [voiceAt(lower, hertz, proved), voiceAt(upper, hertz, proved)];
+    const [a, b] = [groupAt(lower, hertz, proved), groupAt(upper, hertz, proved)];
     const turn = degreesOf(b) - degreesOf(a);
     meetings.push({
       hertz,
-      levelDb: voiceDb(lower, hertz, proved),
+      levelDb: groupDb(lower, hertz, proved),
       phaseDeg: turn - 360 * Math.ceil((turn - 180) / 360),
       sumDb: levelDbOf(plus(a, b)),
     });

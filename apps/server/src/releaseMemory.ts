@@ -16,7 +16,7 @@ let collect: ((how?: { type: 'minor' }) => void) | undefined;
  * @param bytes - of what was worked on
  * @param isNow - at once, on a thread that sleeps without looking at its timers until its next task
  */
-export function giveBack(bytes: number, isNow = false): void {
+export function releaseMemory(bytes: number, isNow = false): void {
   if (bytes < LARGE_BYTES) return;
   collect ??= collector();
   if (isNow) collect();

@@ -4,7 +4,7 @@ import type { SweepSpec } from '../tones/sweepSpec.ts';
 import { cutOut, spectrumOf, type ImpulseWindow } from './deconvolution.ts';
 
 /** What lies under a response that was taken by a sweep, by thirds of an octave. */
-export interface BesideResponse {
+export interface NoiseAndDistortion {
   /** what a response without any sound would show; levels as the response has them */
   noise: { hertz: number; db: number }[];
   /** harmonics 2 to 5 against the fundamental, where they stand clear of the noise */
@@ -38,14 +38,14 @@ interface Stretch {
  * @param recordedSecond - length of the recording
  * @see A. Farina, "Simultaneous measurement of impulse response and distortion with a swept-sine technique", AES 108 (2000)
  */
-export function besideResponse(
+export function noiseAndDistortion(
   impulse: Float64Array,
   peak: number,
   rateHz: number,
   sweep: SweepSpec,
   window: ImpulseWindow,
   { arrivalSecond, recordedSecond }: { arrivalSecond: number; recordedSecond: number },
-): BesideResponse {
+): NoiseAndDistortion {
   const { fromHertz, toHertz, seconds } = sweep;
   const pace = seconds / Math.log(toHertz / fromHertz);
   const [beforeSecond, afterSecond] = [window.before / rateHz, window.after / rateHz];
