@@ -85,7 +85,7 @@ test('a three-way front stage with a subwoofer is planned, with the click of its
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText(/Midrange and tweeter meet at 3\.50\skHz/);
   await expect(dialog).toContainText('its maker recommends');
-  await dialog.getByRole('button', { name: 'Take the proposal' }).click();
+  await dialog.getByRole('button', { name: 'Use the proposal' }).click();
   await way(page, 'Bass under the stage').click();
   const editor = page.getByRole('region', { name: 'Bass under the stage' });
   // 90 Hz is wished for; the eleventh click is printed 86, the twelfth 93.

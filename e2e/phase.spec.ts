@@ -162,7 +162,7 @@ test('a subwoofer is aligned by three levels: what is read, tried, measured agai
   };
   const entry = page.getByRole('main').locator('input[data-figure]').first();
   const label = page.getByRole('main').locator('form:has(input[data-figure]) .label').first();
-  const take = page.getByRole('button', { name: 'Set in the processor: take it' });
+  const take = page.getByRole('button', { name: 'Entered in the processor: apply' });
   const done = page.getByText('They sum at the crossover');
   for (let move = 0; move < 40; move += 1) {
     await expect(entry.or(take).or(done).first()).toBeVisible();

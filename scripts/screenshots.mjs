@@ -45,7 +45,7 @@ async function sign(page) {
   await page.getByLabel('Name', { exact: true }).fill('M. Lantern');
   await page.getByLabel(/What is left open/).fill('the bass and the reading corner, on Monday');
   await page.getByRole('button', { name: 'Sign', exact: true }).click();
-  await page.getByText('Issue 1 says how the tune stands.').waitFor();
+  await page.getByText('Issue 1 matches the tune.').waitFor();
   const address = page.url();
   await page.goto(address.replace('/sheet', '/run/gain:bass'));
   await page.getByTestId('verdict').waitFor();
@@ -71,7 +71,7 @@ async function measure(page) {
 
 /** Three places of the bench's cabin, recorded one after the other. */
 async function even(page) {
-  await page.getByRole('button', { name: /^All so/ }).click();
+  await page.getByRole('button', { name: /^Check all/ }).click();
   await page.keyboard.press('b');
   for (let k = 0; k < 3; k += 1) {
     const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: /^Record at/ }).click()]);
@@ -88,7 +88,7 @@ async function even(page) {
 
 /** Nine levels off the practice cabin's sound meter. */
 async function hear(page) {
-  await page.getByRole('button', { name: /^All so/ }).waitFor();
+  await page.getByRole('button', { name: /^Check all/ }).waitFor();
   await page.keyboard.press('a');
   for (const level of ['84.1', '83.8', '80.2', '76.5', '81.3', '83.5', '82.1', '80.9', '85.4']) {
     await page.keyboard.press('Escape');

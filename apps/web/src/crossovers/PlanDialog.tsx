@@ -57,7 +57,7 @@ export function PlanDialog({ chain, plan, onPlan, onTake, onClose }: Props): JSX
       )}
       <div className="mt-6 flex flex-wrap items-center gap-3">
         <button type="button" className="btn btn-primary btn-tall" disabled={plan.reasons.length === 0} onClick={() => onTake(plan.chain)}>
-          Take the proposal
+          Use the proposal
         </button>
         <p className="text-quiet text-sm">It takes the place of the filters on this screen; the chain stays until you put it in.</p>
       </div>

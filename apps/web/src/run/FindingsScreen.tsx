@@ -6,7 +6,7 @@ import { FindingLine } from '../ui/FindingLine.tsx';
 
 const GROUPS = [
   { grade: 'stop', heading: 'Stop' },
-  { grade: 'attention', heading: 'Wants attention' },
+  { grade: 'attention', heading: 'Needs attention' },
   { grade: 'stale', heading: 'No longer counts' },
 ] as const;
 
@@ -23,11 +23,11 @@ export default function FindingsScreen(): JSX.Element | null {
         <h1 className="text-2xl">Findings</h1>
         <p className="text-quiet mt-1 max-w-2xl">
           {found.length === 0 ? 'No faults found so far.' : 'Worst first, each with the step where you fix it.'}
-          {open > 0 && ` ${open === 1 ? 'One step is' : `${open} steps are`} still open: of those nothing can be said yet.`}
+          {open > 0 && ` ${open === 1 ? 'One step is' : `${open} steps are`} still open and not judged yet.`}
         </p>
         {open > 0 && (
           <Link to={`/tunes/${tuneId}/finished`} className="text-action inline-flex min-h-11 items-center font-medium hover:underline">
-            Where this run stands
+            Run status
           </Link>
         )}
       </header>
@@ -67,7 +67,7 @@ function Found({ item: { finding, steps }, run, tuneId }: { item: TuneFinding; r
         )}
         {others.length > 0 && (
           <p className="text-quiet text-sm leading-snug">
-            {others.length === 1 ? 'One more step waits for it.' : `${others.length} more steps wait for it.`}
+            {others.length === 1 ? 'One more step depends on it.' : `${others.length} more steps depend on it.`}
           </p>
         )}
       </div>

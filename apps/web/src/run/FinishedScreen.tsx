@@ -17,7 +17,7 @@ export default function FinishedScreen(): JSX.Element | null {
   return (
     <main className="min-w-0 flex-1 space-y-8 px-6 py-6 max-sm:px-4">
       <header>
-        <h1 className="text-2xl">{open.length === 0 && counted.length > 0 ? 'Finished' : 'Where this run stands'}</h1>
+        <h1 className="text-2xl">{open.length === 0 && counted.length > 0 ? 'Finished' : 'Run status'}</h1>
         <p className="text-quiet mt-1">
           {done} of {counted.length} steps done
           {skipped.length > 0 && `, ${skipped.length} left out with a reason`}

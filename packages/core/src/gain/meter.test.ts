@@ -90,7 +90,7 @@ describe('the knob', () => {
     expect(knobTurns(29.5424 / 3, 0.2, 6)).toBeCloseTo(0.25, 5);
   });
   it.each([
-    [0.02, 'a touch'],
+    [0.02, 'a very small turn'],
     [0.12, 'about an eighth of a turn'],
     [-0.24, 'about a quarter of a turn'],
     [0.9, 'more than half a turn'],

@@ -114,7 +114,7 @@ export function knobTurns(changeDb: number, inputMinVolt: number, inputMaxVolt: 
 /** A part of a turn in words: "about an eighth of a turn". */
 export function turnsInWords(turns: number): string {
   const size = Math.abs(turns);
-  if (size < 1 / 24) return 'a touch';
+  if (size < 1 / 24) return 'a very small turn';
   const words: readonly [number, string][] = [
     [1 / 16, 'about a sixteenth of a turn'],
     [1 / 8, 'about an eighth of a turn'],

@@ -91,7 +91,7 @@ export function targetPower(
   const claimed = isByOnset && onsetWatt !== undefined ? [] : limits.filter(({ by }) => by !== 'drivers');
   const made = [...claimed, ...measured].sort((a, b) => a.powerWatt - b.powerWatt)[0];
   if (made === undefined) {
-    const reason = `${amplifier.name} names no power for a load as low as ${significant(loadOhm)} ohm. Enter it in the chain, or choose another wiring.`;
+    const reason = `${amplifier.name} has no rating for a load as low as ${significant(loadOhm)} ohm. Enter it in the chain, or choose another wiring.`;
     return { kind: 'unknown', reason };
   }
   const rated = limits.find(({ by }) => by === 'rating');

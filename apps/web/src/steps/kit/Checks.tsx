@@ -34,9 +34,9 @@ export function Checks({
         </button>
       )}
       <fieldset className={`flex flex-wrap items-center gap-x-6 max-sm:gap-x-4 ${isFolded ? 'max-sm:hidden' : ''}`}>
-        <legend className="sr-only">First</legend>
+        <legend className="sr-only">Checks</legend>
         <span className="label" aria-hidden>
-          First
+          Checks
         </span>
         {(kind.plays === 'load' || kind.plays === 'air') && <FiltersSeen run={run} channels={channels.map(({ channel }) => channel)} />}
         {checks.items.map(({ id, words }) => (

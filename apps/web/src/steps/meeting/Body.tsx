@@ -58,7 +58,7 @@ export function MeetingBody({ run, current }: ViewProps<'meeting'>): JSX.Element
         >
           {wanted !== undefined && (
             <button type="button" className="btn btn-primary btn-tall" onClick={() => void take(wanted)}>
-              Set in the processor: take it
+              Entered in the processor: apply
             </button>
           )}
         </Verdict>

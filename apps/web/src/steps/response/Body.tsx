@@ -92,7 +92,7 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
         <div className="space-y-3">
           <div>
             <label htmlFor={placeId} className="label mb-1 block">
-              The microphone stands at
+              Microphone position
             </label>
             <input
               id={placeId}

@@ -76,7 +76,7 @@ export function MicrophonePlan({ chain, places, onPlan }: Props): JSX.Element {
         })}
       </svg>
       <figcaption className="text-quiet mt-1 max-w-80 text-sm leading-snug">
-        Where it stood around the listener’s head: drag, or move by arrow keys, a centimetre a press.
+        Microphone position around the listener’s head: drag, or use the arrow keys (1 cm a press).
       </figcaption>
     </figure>
   );

@@ -30,7 +30,7 @@ function words({ nearestNoise, mostDistortion, driftPpm }: PlaceQuality): string
   return [
     nearestNoise === undefined
       ? 'too short a recording to tell its noise'
-      : `noise ${fixed(Math.max(0, nearestNoise.underDb), 0)} dB under it or more`,
+      : `noise ${fixed(Math.max(0, nearestNoise.underDb), 0)} dB or more below`,
     ...(mostDistortion === undefined
       ? []
       : [`distortion up to ${formatPercent(mostDistortion.percent)} at ${formatQuantity(mostDistortion.hertz, 'Hz')}`]),

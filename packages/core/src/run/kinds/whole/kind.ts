@@ -11,7 +11,7 @@ export const whole = defineKind({
   kind: 'whole',
   stage: 'loads',
   title: 'Load resistance',
-  part: 'whole wiring',
+  part: 'load resistance',
   help: 'the whole wiring on the ohmmeter, before it touches the amplifier',
   plays: 'nothing',
   intakes: [{ type: 'reading', kind: 'whole-resistance', unit: 'ohm', at: 'ohm', words: 'whole' }],
