@@ -120,7 +120,7 @@ async function change(page) {
 /** The proposal taken, one way chosen. */
 async function propose(page) {
   await page.getByRole('button', { name: 'Propose' }).click();
-  await page.getByRole('button', { name: 'Take the proposal' }).click();
+  await page.getByRole('button', { name: 'Use the proposal' }).click();
   await page.getByRole('button', { name: 'Middle left' }).click();
 }
 
