@@ -1,15 +1,7 @@
 import type { TuneDetail } from '@yield/contract';
-import {
-  chainFaults,
-  changesBetween,
-  conflictsOf,
-  withChanges,
-  withTrueLoads,
-  type Chain,
-  type ChainChange,
-  type Fault,
-} from '@yield/core';
+import { changesBetween, conflictsOf, withChanges, type Chain, type ChainChange, type Fault } from '@yield/core';
 import { newUuid } from '../api/newId.ts';
+import { NOT_REACHED } from '../api/problem.ts';
 import { entryAdded, entryDropped, nextPlace, outboxSelectors, type OutboxEntry } from '../store/outbox.ts';
 import { useAppStore } from '../store/store.ts';
 
@@ -35,6 +27,17 @@ export interface EditChain {
 /** A refusal that comes this soon is told in the form that was just saved; later ones stand in the list of what waits. */
 const ANSWER_MS = 1500;
 
+/** What a chain is checked with comes when one is first edited: most looks at a tune change nothing. */
+async function checked(edited: Chain): Promise<{ chain: Chain; faults: Fault[] }> {
+  const check = await import('./chainCheck.ts').catch(() => undefined);
+  // The form keeps what was entered: saved again once the server is back, nothing is lost.
+  if (check === undefined) return { chain: edited, faults: [{ pointer: '', message: NOT_REACHED }] };
+  const { chainFaults, withTrueLoads } = check;
+  // A part put in front of a driver changes the load of its wiring.
+  const chain = withTrueLoads(edited);
+  return { chain, faults: chainFaults(chain) };
+}
+
 /** The one way in which a tune's chain is changed: checked here first, refused with words, never over somebody else's edit. */
 export function useEditChain({ id: tuneId, chain: stored }: Pick<TuneDetail, 'id' | 'chain'>): EditChain {
   const keep = useKeepEdit(tuneId);
@@ -44,18 +47,16 @@ export function useEditChain({ id: tuneId, chain: stored }: Pick<TuneDetail, 'id
       return [];
     }
     const hasMet = conflictsOf(stored.body, changes).length > 0;
-    const own = hasMet ? [] : chainFaults(withTrueLoads(withChanges(stored.body, changes)));
+    const own = hasMet ? [] : (await checked(withChanges(stored.body, changes))).faults;
     if (own.length > 0) return own;
     const faults = await keep({ of: 'chain', seen: seen.version, changes, hasMet });
     if (faults.length === 0) onSaved?.(changes);
     return faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/chain/, '') }));
   };
   return {
-    edit: (edited, { seen = stored, onSaved } = {}) => {
-      // A part put in front of a driver changes the load of its wiring.
-      const next = withTrueLoads(edited);
-      const own = chainFaults(next);
-      return own.length > 0 ? Promise.resolve(own) : make(changesBetween(seen.body, next), seen, onSaved);
+    edit: async (edited, { seen = stored, onSaved } = {}) => {
+      const { chain, faults } = await checked(edited);
+      return faults.length > 0 ? faults : make(changesBetween(seen.body, chain), seen, onSaved);
     },
     change: (changes) => make(changes, stored),
   };

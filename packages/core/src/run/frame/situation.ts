@@ -4,6 +4,7 @@ import type { CaptureConditions, Reading, RunRecords, StepMark, TraceRecord, Tun
 import { byTime } from '../../job/records.ts';
 import type { Conditions } from '../../job/conditions.ts';
 import { judgedAt } from '../../traces/analyseTrace.ts';
+import type { KindId } from './kindIds.ts';
 
 /** A tune as it stands now. Made once per change; what follows from it is worked out once, when it is first asked for. */
 export interface Situation {
@@ -72,7 +73,7 @@ export function newSituation(given: Chain, settings: TuneSettings, records: RunR
 }
 
 /** A step's id is its kind and the id of what it is about: a channel, a filter, an input or output of the source or of the processor. */
-export const stepId = (kind: string, of: string): string => `${kind}:${of}`;
+export const stepId = <K extends KindId>(kind: K, of: string): `${K}:${string}` => `${kind}:${of}`;
 
 const NOTHING: StepRecords = { readings: [], traces: [], simulated: 0 };
 

@@ -3,7 +3,7 @@ import type { At, Conditions } from '../../job/conditions.ts';
 import type { LikelySize } from '../../units/sizeSense.ts';
 import type { ChannelNow } from './channels.ts';
 import type { Judgement } from './judgement.ts';
-import { stepId, type Situation } from './situation.ts';
+import type { Situation } from './situation.ts';
 import type { StageId } from './stages.ts';
 import type { ConditionKey } from './staleness.ts';
 
@@ -108,4 +108,4 @@ export const defineKind = <K extends string, S extends object, F>(kind: StepKind
 
 /** The steps of one kind that a situation calls for. */
 export const stepsOfKind = <K extends string, S extends object>(kind: StepKind<K, S>, now: Situation): Step<K, S>[] =>
-  kind.subjects(now).map((subject) => ({ ...subject, id: stepId(kind.kind, kind.keyOf(subject)), kind: kind.kind }));
+  kind.subjects(now).map((subject) => ({ ...subject, id: `${kind.kind}:${kind.keyOf(subject)}`, kind: kind.kind }));

@@ -1,3 +1,4 @@
+import type { KindId } from '../frame/kindIds.ts';
 import type { CaptureIntake, ReadingIntake, StepKind } from '../frame/stepKind.ts';
 import { blend } from './blend/kind.ts';
 import { box } from './box/kind.ts';
@@ -48,7 +49,10 @@ export const KINDS = [
   handover,
 ] as const;
 
-export type KindId = (typeof KINDS)[number]['kind'];
+export type { KindId };
+type Registered = (typeof KINDS)[number]['kind'];
+/** The names and the registry are the same list: a kind that only one of them has does not compile. */
+export const KINDS_ARE_NAMED: [Exclude<KindId, Registered>, Exclude<Registered, KindId>] extends [never, never] ? true : false = true;
 type KindOf<K extends KindId> = Extract<(typeof KINDS)[number], { kind: K }>;
 export type SubjectOf<K extends KindId> = ReturnType<KindOf<K>['subjects']>[number];
 export type FiguresOf<K extends KindId> = ReturnType<KindOf<K>['judge']>['figures'];

@@ -1,0 +1,1 @@
+export { chainFaults, withTrueLoads } from '@yield/core';
