@@ -196,7 +196,7 @@ function tradeOffOf(wiring: Bare, levelDb: number | undefined, lowestFitting: nu
   const parts: string[] = [];
   const ratio = lowestFitting === undefined ? 1 : loadOhm / lowestFitting;
   if (usableWatt === undefined || levelDb === undefined) {
-    parts.push('The plate names no power for a load this low or this use: enter it to compare.');
+    parts.push('No rating entered for this load and use. Enter it to compare.');
   } else if (ratio < 1 + LOAD_SLACK) {
     // Hard work is what lies near the amplifier's own limit, not the lowest of what these drivers happen to give.
     if (minimumOhm !== undefined && loadOhm >= EASY_FACTOR * minimumOhm) {

@@ -143,7 +143,7 @@ describe('targetPower', () => {
     expect(by({}, {}, { onsetWatt: 110 })).toMatchObject({ powerWatt: 100, limitedBy: 'rating' });
   });
   it.each([
-    ['below every rated load', { loadOhm: 1.33 }, 'names no power'],
+    ['below every rated load', { loadOhm: 1.33 }, 'has no rating'],
     ['a mode without rating', { mode: 'mono' as const }, 'no rated power for mono'],
     ['no drivers', { drivers: [] }, 'no drivers yet'],
   ])('says what is missing: %s', (_, changes, reason) => {
