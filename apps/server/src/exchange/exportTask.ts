@@ -7,9 +7,6 @@ import { tuneParts } from '../signing/signedParts.ts';
 import { settled, type TaskResult } from '../taskResult.ts';
 import { csvText } from './csvText.ts';
 import { folderOf, readTuneFile, tuneFileText } from './tuneFile.ts';
-import { stepBack } from '../stepBack.ts';
-
-stepBack();
 
 export interface ExportTask {
   databaseUrl: string;

@@ -5,9 +5,6 @@ import { releaseMemory } from '../releaseMemory.ts';
 import type { Actor } from '../store/history.ts';
 import { settled, type TaskResult } from '../taskResult.ts';
 import { importZip } from './importZip.ts';
-import { stepBack } from '../stepBack.ts';
-
-stepBack();
 
 export interface ImportTask {
   /** the archive on disk */

@@ -12,9 +12,6 @@ import {
 import type { ChainRow, MarkRow, TuneRow } from '../database/entities.ts';
 import { threadDatabase, type Query } from '../database/threadQuery.ts';
 import { markOf, readingOf, readingRowsOf, traceOf, traceRowsOf } from './rows.ts';
-import { stepBack } from '../stepBack.ts';
-
-stepBack();
 
 /** Tunes to be summed up, or one whose run is to be told whole. */
 export type SummaryTask = { databaseUrl: string } & ({ ids: readonly string[] } | { runOf: string });
