@@ -240,8 +240,8 @@ test('what cannot be a filter is said, and a changed setting makes ticks and vol
 test('a tone in a filter’s way is told, and one press takes a better one', async ({ page }) => {
   await openStep(page, VAN, 'gain:tweeter-left');
   await expect(verdict(page)).toContainText('is outside this channel’s range');
-  await page.getByRole('button', { name: /^Take .*kHz for this channel/ }).click();
-  await expect(verdict(page)).not.toContainText('lies outside');
+  await page.getByRole('button', { name: /^Use .*kHz for this channel/ }).click();
+  await expect(verdict(page)).not.toContainText('is outside this channel’s range');
   await page.getByRole('button', { name: /^Play/ }).click();
   // From the lowest level that a meter reads, in steps.
   await expect(page.getByText(/100\smV at the terminals/)).toBeVisible();
@@ -249,7 +249,7 @@ test('a tone in a filter’s way is told, and one press takes a better one', asy
   await expect(page.getByText(/200\smV at the terminals/)).toBeVisible();
   await page.getByRole('button', { name: /^Stop/ }).click();
   await page.getByRole('button', { name: 'Back to the house’s tone' }).click();
-  await expect(verdict(page)).toContainText('lies outside');
+  await expect(verdict(page)).toContainText('is outside this channel’s range');
 });
 
 test('passive parts are worked out on the desk', async ({ page }) => {

@@ -22,7 +22,7 @@ export function OwnTone({ run, step }: { run: TuneRun; step: ChannelNow }): JSX.
     <div className="flex flex-wrap items-center gap-3">
       {betterHz !== undefined && (
         <button type="button" className="btn btn-tall" onClick={() => void take(betterHz)}>
-          Take {formatQuantity(betterHz, 'Hz')} for this channel
+          Use {formatQuantity(betterHz, 'Hz')} for this channel
         </button>
       )}
       {step.channel.toneHz !== undefined && (
