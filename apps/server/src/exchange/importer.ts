@@ -14,7 +14,7 @@ export interface Importer {
 
 /** Two thousand readings and 200 MB of captures take twenty seconds. */
 const MAX_MS = 600_000;
-const MAX_WAITING = 4;
+const MAX_WAITING = 8;
 /** The largest tune.json as text, as plain data and once more as rows. */
 const HEAP_MB = 768;
 
