@@ -5,7 +5,7 @@ import { OPERATIONS } from './operations.ts';
 import { HookupRequest, SagRequest, TraceQuery } from './schemas/calculations.ts';
 import { ChainSchema, NewTuneSchema } from './schemas/records.ts';
 import type { Same } from './schemas/same.ts';
-import { validateBody, validateQuery } from './validate.ts';
+import { validateBody, validateQuery, validateWith } from './validate.ts';
 
 const faults = (schema: Parameters<typeof validateBody>[0], value: unknown): { pointer: string; message: string }[] => {
   const validation = validateBody(schema, value);
@@ -103,5 +103,21 @@ describe('the comparison of schemas with the core', () => {
       Same<{ readonly a: readonly 1[] }, { a: 1[] }>,
     ] = [false, false, false, true];
     expect(seen).toHaveLength(4);
+  });
+});
+
+describe('what only a calculation sees', () => {
+  it('is looked for in a body of the right shape alone, whatever came before it', () => {
+    const schema = Type.Object({ q: Type.Number({ exclusiveMinimum: 0 }), list: Type.Array(Type.Number()) });
+    const further = ({ list }: { list: number[] }) => (list.length > 0 ? [] : [{ pointer: '/list', message: 'empty' }]);
+    const pointers = (value: unknown): string[] => {
+      const validation = validateWith(schema, further, value);
+      return validation.kind === 'faulty' ? validation.faults.map(({ pointer }) => pointer) : [];
+    };
+    expect(pointers({ q: 0, list: [] })).toEqual(['/q', '/list']);
+    // Refused before its shape is looked at: the faults of the body before say nothing of it.
+    expect(pointers({ q: 1e-320 })).toEqual(['/q']);
+    expect(pointers({ q: 1 })).toEqual(['/list']);
+    expect(pointers({ q: 1, list: [1] })).toEqual([]);
   });
 });

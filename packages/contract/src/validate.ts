@@ -5,7 +5,8 @@ import type { Static, TSchema } from 'typebox';
 
 type FormatsPlugin = (ajv: Ajv) => unknown;
 
-export type Validation<T> = { kind: 'valid'; value: T } | { kind: 'faulty'; faults: Fault[] };
+/** `hasShape`: every field is of the right kind, and figures alone are out of their bounds. */
+export type Validation<T> = { kind: 'valid'; value: T } | { kind: 'faulty'; faults: Fault[]; hasShape?: true };
 
 // The package is CommonJS: depending on who loads it, its function is the module or its default.
 const addFormats = ((addFormatsModule as unknown as { default?: FormatsPlugin }).default ?? addFormatsModule) as FormatsPlugin;
@@ -31,7 +32,7 @@ export function validateWith<T extends TSchema>(
   value: unknown,
 ): Validation<Static<T>> {
   const validation = validateBody(schema, value);
-  if (validation.kind === 'faulty' && !areBounds(compiled.get(schema)?.errors)) return validation;
+  if (validation.kind === 'faulty' && validation.hasShape !== true) return validation;
   const known = validation.kind === 'faulty' ? validation.faults : [];
   const faults = [
     ...known,
@@ -43,10 +44,7 @@ export function validateWith<T extends TSchema>(
 const BOUNDS = new Set(['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum']);
 
 /** Whether every error is a figure out of its bounds. */
-const areBounds = (errors: readonly ErrorObject[] | null | undefined): boolean =>
-  errors !== null &&
-  errors !== undefined &&
-  errors.length > 0 &&
+const areBounds = (errors: readonly ErrorObject[]): boolean =>
   errors.every(({ keyword, data }) => BOUNDS.has(keyword) && typeof data === 'number');
 
 /** Checks query parameters, with text turned into numbers where the schema wants numbers. */
@@ -127,7 +125,9 @@ function run<T extends TSchema>(ajv: Ajv, schema: T, value: unknown): Validation
   const unstorable = dataFaults(value);
   if (unstorable.length > 0) return { kind: 'faulty', faults: unstorable };
   if (validate(value)) return { kind: 'valid', value: value as Static<T> };
-  return { kind: 'faulty', faults: (validate.errors ?? []).slice(0, MAX_FAULTS).map(faultOf) };
+  const errors = validate.errors ?? [];
+  const faults = errors.slice(0, MAX_FAULTS).map(faultOf);
+  return areBounds(errors) ? { kind: 'faulty', faults, hasShape: true } : { kind: 'faulty', faults };
 }
 
 /** More of them help nobody, and would make an answer larger than the question. */

@@ -110,7 +110,7 @@ function Records({
             </button>
           ) : (
             <button type="button" className="btn btn-ghost btn-sm min-h-11" onClick={() => voidIt(of, id, null)}>
-              Restore reading
+              Restore
             </button>
           )}
         </li>

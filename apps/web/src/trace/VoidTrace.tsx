@@ -23,7 +23,7 @@ export function VoidTrace({
         aria-label={`Count ${what} again`}
         onClick={() => voidIt('trace', traceId, null)}
       >
-        Restore reading
+        Restore capture
       </button>
     );
   }

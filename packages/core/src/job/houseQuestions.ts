@@ -226,7 +226,7 @@ export const HOUSE_QUESTIONS: readonly HouseGroup[] = [
       }),
       question({
         key: 'limitThdPercent',
-        question: 'THD limit: above it a trace counts as clipped',
+        question: 'THD limit: above it a trace is not clean',
         answers: [
           { value: 1, words: '1 %', cost: 'The usual figure of a rating.' },
           { value: 3, words: '3 %', cost: 'For bass, where it is barely audible. Audible on a tweeter.' },

@@ -433,8 +433,9 @@ function withinLimits(task: PeakTask, desk: Desk, peaks: readonly Peak[]): Peak[
   const lowest = Math.min(8, task.fromHz / 4);
   const frequenciesHz = [...octavePoints(lowest, top, LIMIT_PER_OCTAVE), ...peaks.map(({ frequencyHz }) => frequencyHz)];
   const kept = steppedBack(task, desk, peaks, peakGrid(frequenciesHz, sampleRateHz));
-  const score = scorer(task, gridOf(task, COARSE_PER_OCTAVE));
-  const grid = gridOf(task, COARSE_PER_OCTAVE).grid;
+  const coarse = gridOf(task, COARSE_PER_OCTAVE);
+  const { grid } = coarse;
+  const score = scorer(task, coarse);
   const isWorth = score(peakSum(kept, grid, sampleRateHz)) < score(new Float64Array(grid.length));
   return isWorth ? desk.finished(kept) : desk.idle();
 }

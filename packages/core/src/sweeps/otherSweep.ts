@@ -27,14 +27,16 @@ const MAX_OFF_LINE = 0.12;
  * Two such sweeps pass a tone at times that part by `a + b ln f`, so that what was heard arrives on a straight line over log frequency,
  * where the sweep itself arrives at one time. When each band arrives is told by the turn of the phase from line to line.
  *
- * @param impulse - of the recording over the sweep; @param peak - its arrival, in samples
+ * @param impulse - of the recording over the sweep; @param peak - its arrival, in samples; @param rateHz - above 0
+ * @see A. Farina, AES 108 (2000), for the sweep; thresholds were chosen on simulated rooms, no source
  */
 export const isOtherSweep = (impulse: Float64Array, peak: number, rateHz: number, sweep: SweepSpec): boolean =>
   EITHER_SIDE_SECOND.some((second) => {
-    const side = Math.round(second * rateHz);
+    // An impulse goes round: further than half of it from the peak the same would be looked at twice.
+    const side = Math.min(Math.round(second * rateHz), Math.floor(impulse.length / 2));
     const stretch = cutOut(impulse, peak, { before: side, after: side });
     const fft = transformOf(powerOfTwoAtLeast(stretch.length));
-    return isOnLine(spectrumOf(fft, stretch), rateHz / fft.size, sweep, second);
+    return isOnLine(spectrumOf(fft, stretch), rateHz / fft.size, sweep, side / rateHz);
   });
 
 /** @param eitherSide - so much of the impulse is looked at, before and after the arrival, in seconds */

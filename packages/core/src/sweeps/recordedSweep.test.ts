@@ -116,6 +116,12 @@ describe('a sweep of another range or length than was recorded', () => {
   ])('%j is refused', (other) => {
     expect(() => recordedSweep(captureOf(heard), { ...SWEEP, ...other })).toThrow(/sweep/i);
   });
+  it('is told of a short sweep too, whose transform is shorter than what is looked at', () => {
+    const short = { ...SWEEP, sweepSecond: 0.25 };
+    const capture = captureOf(recorded(0.4, (second) => played(second - 0.05, short)));
+    expect(recordedSweep(capture, short).channels[0]).toHaveProperty('levelDb');
+    expect(() => recordedSweep(capture, { ...short, sweepFromHz: 60 })).toThrow(/sweep/i);
+  });
   it('is not seen in what filters, ways and delays do to the right one', () => {
     // The lower half of the tones three milliseconds later than the upper half.
     const middle = SWEEP.sweepSecond / 2;

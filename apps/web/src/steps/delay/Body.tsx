@@ -51,7 +51,7 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
               {hasSweeps && <th className="px-3 text-right font-medium">By sweep</th>}
               <th className="px-3 text-right font-medium">Delay</th>
               <th className="px-3 text-right font-medium">as distance</th>
-              <th className="pl-3 text-right font-medium">rounding error</th>
+              <th className="pl-3 text-right font-medium">remaining</th>
             </tr>
           </thead>
           <tbody className="divide-line border-line divide-y border-y">

@@ -271,7 +271,7 @@ function traceFinding(trace: LoadTrace): Finding {
         grade: 'attention',
         figures,
         words: `The peaks just start to flatten${thd}.`,
-        next: `Turn the gain down ${formatQuantity(ONSET_STEP_DB, 'dB')}, and capture again.`,
+        next: `Turn the gain down ${formatQuantity(ONSET_STEP_DB, 'dB')} and capture again.`,
         action: { kind: 'turn-gain', byDb: -ONSET_STEP_DB },
       };
     case 'clipped':
