@@ -36,14 +36,34 @@ interface Queried {
   query: <T>(sql: string, parameters: unknown[]) => Promise<T>;
 }
 
-/** The readings of tunes, oldest first. Not as entities: of thousands of rows, making those takes longer than reading them. */
-export const readingRowsOf = (database: Queried, tuneIds: readonly string[], ids?: readonly string[]): Promise<ReadRow[]> =>
-  database.query<ReadRow[]>(
-    `SELECT "id", "tune_id" AS "tuneId", "step_id" AS "stepId", "kind", "value", "resolution", "conditions",
-      "taken_at" AS "takenAt", "stored_at" AS "storedAt", "voided_reason" AS "voidedReason", "chain_version" AS "chainVersion"
+/** A reading as asked of the database: conditions as text, times in ms since 1970. */
+type RawReadRow = Omit<ReadRow, 'conditions' | 'takenAt' | 'storedAt'> & { conditionsText: string; takenMs: number; storedMs: number };
+
+/**
+ * The readings of tunes, oldest first. Not as entities: of thousands of rows, making those takes longer than reading them. Readings taken
+ * one after the other mostly share their conditions, which are parsed once then, and are one object.
+ */
+export async function readingRowsOf(database: Queried, tuneIds: readonly string[], ids?: readonly string[]): Promise<ReadRow[]> {
+  const rows = await database.query<RawReadRow[]>(
+    `SELECT "id", "tune_id" AS "tuneId", "step_id" AS "stepId", "kind", "value", "resolution", "conditions"::text AS "conditionsText",
+      (extract(epoch FROM "taken_at") * 1000)::float8 AS "takenMs", (extract(epoch FROM "stored_at") * 1000)::float8 AS "storedMs",
+      "voided_reason" AS "voidedReason", "chain_version" AS "chainVersion"
      FROM "reading" WHERE "tune_id" = ANY($1) AND ($2::uuid[] IS NULL OR "id" = ANY($2)) ORDER BY "taken_at", "stored_at"`,
     [tuneIds, ids ?? null],
   );
+  const parsed = new Map<string, ReadRow['conditions']>();
+  const conditionsOf = (text: string): ReadRow['conditions'] => {
+    const found = parsed.get(text) ?? (JSON.parse(text) as ReadRow['conditions']);
+    parsed.set(text, found);
+    return found;
+  };
+  return rows.map(({ conditionsText, takenMs, storedMs, ...row }) => ({
+    ...row,
+    conditions: conditionsOf(conditionsText),
+    takenAt: new Date(takenMs),
+    storedAt: new Date(storedMs),
+  }));
+}
 
 type TraceReadRow = Omit<TraceRow, 'bytes' | 'contentType' | 'clientAt' | 'voidedAt' | 'device' | 'deviceCount'>;
 
