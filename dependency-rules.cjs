@@ -1,4 +1,4 @@
-// Arrows point down only: web and server > bench > contract > core. `npm run lint` fails where one points up.
+// Arrows point down only: web and server > words, bench > contract > core. `npm run lint` fails where one points up.
 /** Both compute, and know no platform. */
 const PURE = '^(packages/core/src|node_modules/(fft\\.js|qrcode-generator))';
 module.exports = {
@@ -21,6 +21,13 @@ module.exports = {
       severity: 'error',
       from: { path: '^packages/bench/src', pathNot: '\\.test\\.ts$' },
       to: { pathNot: '^packages/(core|bench)/src' },
+    },
+    {
+      name: 'words-know-core-only',
+      comment: 'what is judged knows nothing of how it is said',
+      severity: 'error',
+      from: { path: '^packages/words/src', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: '^packages/(core|words)/src' },
     },
     { name: 'web-and-server-apart', severity: 'error', from: { path: '^apps/web' }, to: { path: '^apps/server' } },
     { name: 'server-and-web-apart', severity: 'error', from: { path: '^apps/server' }, to: { path: '^apps/web' } },

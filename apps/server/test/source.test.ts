@@ -1,4 +1,5 @@
 // The source and the processor of a tune over HTTP, against a real PostgreSQL.
+import { say } from '@yield/words';
 import { randomUUID } from 'node:crypto';
 import { recordedSweep } from '@yield/bench';
 import type { TuneDetail } from '@yield/contract';
@@ -41,7 +42,7 @@ describe('the demo’s factory unit', () => {
     const sweeps = car.traces.filter(({ stepId }) => stepId === 'factory:source');
     expect(sweeps).toHaveLength(2);
     for (const { analysis } of sweeps) expect(analysis.channels[0]!.response).toMatchObject({ kind: 'response', polarity: 'same' });
-    const { counts, total } = runSummary(runOf(newSituation(car.chain.body, car.settings, car)));
+    const { counts, total } = runSummary(runOf(newSituation(car.chain.body, car.settings, car)), say);
     expect(Object.values(counts).reduce((a, b) => a + b, 0)).toBe(total);
     expect(counts.stale).toBe(0);
   });

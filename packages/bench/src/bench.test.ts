@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import {
   analyseTrace,
   channelsNow,
@@ -114,7 +115,7 @@ describe('the demo', () => {
     const tunes = await demoTunes(Date.UTC(2026, 0, 10));
     expect(tunes.map(({ name }) => name)).toEqual(['Mobile library bus', 'Driving-school car', 'Camper trailer', 'Puppet theatre van']);
     const summaries = tunes.map(({ chain, settings, readings, marks }) =>
-      runSummary(runOf(newSituation(chain, settings, { readings, marks, traces: [] }))),
+      runSummary(runOf(newSituation(chain, settings, { readings, marks, traces: [] })), say),
     );
     for (const { counts, total } of summaries) expect(counts.done).toBeLessThan(total);
     expect(new Set(summaries.map(({ counts }) => counts.done)).size).toBeGreaterThan(1);

@@ -1,4 +1,5 @@
 // Held against SciPy's deconvolution of the very same files (results/sweeps.json, made by make_sweeps.mjs and deconvolve.py).
+import { say } from '@yield/words';
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import {
@@ -38,7 +39,8 @@ function found(samples: Samples, rateHz: number, sweep: SweepSpec): Found {
 }
 const words = (responses: VolumeResponse[]): string =>
   sweepFindings(compareSweeps(responses), responses)
-    .map(({ words, next }) => `${words} ${next ?? ''}`)
+    .map(say)
+    .map(({ text, next }) => `${text} ${next ?? ''}`)
     .join(' ');
 
 describe('a sweep’s response', () => {

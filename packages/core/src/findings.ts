@@ -1,25 +1,25 @@
+import type { FigureTable, FindingCode } from './findings/codes.ts';
+
 export type Grade = 'good' | 'attention' | 'stop' | 'stale' | 'note';
 
-/**
- * A judgement computed from readings or from a plan.
- *
- * Programs go by `code`, `grade`, `figures` and `action`; `words` and `next` are for people, and nothing is ever read out of them.
- */
-export interface Finding {
+/** A judgement computed from readings or from a plan. Its words follow from code and figures: nothing is ever read out of them. */
+export type Finding = { [C in FindingCode]: FindingOf<C> }[FindingCode];
+
+export interface FindingOf<C extends FindingCode> {
   /** what is found, the same whatever the figures: "gain-low" */
-  code: string;
+  code: C;
   grade: Grade;
   /** what was found, in SI units by name: { differenceDb: -1.2 } */
-  figures: Figures;
-  /** one sentence */
-  words: string;
-  /** what to do, in one sentence */
-  next?: string;
-  /** the same, for a program */
+  figures: FigureTable[C];
+  /** what to do, for a program */
   action?: Action;
 }
 
-export type Figures = Readonly<Record<string, number | string | boolean>>;
+/** Figures of any finding, as they travel. */
+export type Figures = Readonly<Record<string, unknown>>;
+
+/** Puts a finding into words, in whatever language: one sentence, and what to do. */
+export type Say = (finding: Finding) => { text: string; next?: string | undefined };
 
 /**
  * The next move in figures: somebody who does only what actions say can carry a run to its end.
@@ -46,6 +46,17 @@ export type Action =
   /** takes back a reading or a capture that cannot be judged */
   | { kind: 'void'; of: 'reading' | 'capture'; id: string }
   | { kind: 'go'; to: string };
+
+/** The first finding of a code, with its figures. */
+export const findingOf = <C extends FindingCode>(findings: readonly Finding[], code: C): FindingOf<C> | undefined =>
+  findings.find((finding) => finding.code === code) as FindingOf<C> | undefined;
+
+/** Whether two findings tell the same: of which channel or reading each was found does not part them. */
+export const isSameFinding = (a: Finding | undefined, b: Finding | undefined): boolean =>
+  a?.code === b?.code && a?.grade === b?.grade && told(a) === told(b);
+
+const told = (finding: Finding | undefined): string =>
+  JSON.stringify(finding?.figures, (key, value: unknown) => (key.endsWith('Id') ? undefined : value));
 
 const SEVERITY: readonly Grade[] = ['stop', 'attention', 'stale', 'good', 'note'];
 

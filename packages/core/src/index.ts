@@ -9,6 +9,7 @@ export * from './crossovers/passive.ts';
 export * from './crossovers/proofPoints.ts';
 export * from './crossovers/safeCorner.ts';
 export * from './findings.ts';
+export * from './findings/codes.ts';
 export type { Arrival } from './formats/arrival.ts';
 export * from './formats/capture.ts';
 export { timeBaseOf, type CsvRows, type FilePart } from './formats/csv.ts';

@@ -1,4 +1,5 @@
 // What has to hold for any figures, each property with a fixed seed.
+import { say } from '@yield/words';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { CoreError } from './coreError.ts';
@@ -161,7 +162,7 @@ describe('any chain', () => {
   it('is summed up without losing a step, and names a next one unless all are settled', () => {
     fc.assert(
       fc.property(chains, (chain) => {
-        const { counts, total, next } = runSummary(runOf(situation(chain, SETTINGS)));
+        const { counts, total, next } = runSummary(runOf(situation(chain, SETTINGS)), say);
         expect(Object.values(counts).reduce((a, b) => a + b, 0)).toBe(total);
         expect(next === undefined).toBe(counts.done + counts.skipped === total);
       }),

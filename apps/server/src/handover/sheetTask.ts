@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import {
   settledSituation,
   ownerSheet,
@@ -23,5 +24,5 @@ export default function runSheetTask(asked: SheetTask | 'warm'): Promise<Uint8Ar
   const { paper, ...task } = asked;
   if ('sheet' in task) return sheetPdf(task.sheet, paper);
   const now = settledSituation(task.chain, task.settings, task.records);
-  return sheetPdf(ownerSheet(now, runOf(now), task.heading), paper);
+  return sheetPdf(ownerSheet(now, runOf(now), task.heading, say), paper);
 }

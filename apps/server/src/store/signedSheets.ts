@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import type { SignedSheet, SignSheet, TuneDetail } from '@yield/contract';
 import { originWords, ownerSheet, runOf, settledSituation, type OwnerSheet } from '@yield/core';
 import type { DataSource } from 'typeorm';
@@ -13,7 +14,7 @@ import { TuneEntity } from '../database/entities.ts';
 /** The sheet of a tune as it stands, unsigned. */
 export function sheetOf({ name, vehicle, chain, settings, origin, ...records }: TuneDetail, madeAt: string): OwnerSheet {
   const now = settledSituation(chain.body, settings, records);
-  return ownerSheet(now, runOf(now), { job: name, vehicle, madeAt, ...(origin === undefined ? {} : { origin: originWords(origin) }) });
+  return ownerSheet(now, runOf(now), { job: name, vehicle, madeAt, ...(origin === undefined ? {} : { origin: originWords(origin) }) }, say);
 }
 
 interface Row extends Omit<SignedSheet, 'signedAt' | 'provenance'> {

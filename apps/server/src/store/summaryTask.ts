@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import {
   EMPTY_CHAIN,
   emptySummary,
@@ -64,7 +65,7 @@ export default async function runSummaryTask(task: SummaryTask): Promise<Record<
     const [tune] = await readTunes(query, [task.runOf]);
     if (tune === undefined) return '';
     const now = tune.situation();
-    return JSON.stringify(runReport(runOf(now), now));
+    return JSON.stringify(runReport(runOf(now), now, say));
   }
   return summaries(query, await readTunes(query, task.ids));
 }
@@ -89,7 +90,7 @@ async function summaries(query: Query, tunes: readonly Read[]): Promise<Record<s
 /** A tune that cannot be worked out at all is a row that says so: the list is everybody's. */
 function summed(make: () => Situation): RunSummary {
   try {
-    return runSummary(runOf(make()));
+    return runSummary(runOf(make()), say);
   } catch {
     return { ...emptySummary(), fault: 'This tune cannot be worked out. Open its history, or export it and report it.' };
   }

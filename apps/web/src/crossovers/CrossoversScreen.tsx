@@ -1,3 +1,4 @@
+import { findingKey } from '../ui/findingKey.ts';
 import type { TuneDetail } from '@yield/contract';
 import {
   countedRecords,
@@ -19,7 +20,7 @@ import { Link, useParams } from 'react-router';
 import { useEditChain } from '../tune/useEdit.ts';
 import { useTuneRun, useTune } from '../tune/useTuneRun.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { FindingLine } from '../ui/FindingLine.tsx';
+import { FindingLine, GradedLine } from '../ui/FindingLine.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { Caution, ErrorNotice } from '../ui/Notice.tsx';
 import { AtFrequency } from './AtFrequency.tsx';
@@ -111,9 +112,9 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
           <WayEditor key={group.id} chain={chain} group={group} proved={proved} onChange={change} />
           <section aria-label="What is said of it" className="space-y-3" data-testid="crossover-findings">
             {findings.length === 0 ? (
-              <FindingLine finding={{ grade: 'good', words: 'Nothing to complain of: every way is safe, and neighbours meet.' }} />
+              <GradedLine grade="good" text="Nothing to complain of: every way is safe, and neighbours meet." />
             ) : (
-              findings.map((finding) => <FindingLine key={finding.words} finding={finding} />)
+              findings.map((finding) => <FindingLine key={findingKey(finding)} finding={finding} />)
             )}
           </section>
         </div>

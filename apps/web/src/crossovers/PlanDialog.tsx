@@ -1,3 +1,4 @@
+import { findingKey } from '../ui/findingKey.ts';
 import { planCrossovers, type Chain, type CrossoverPlan, type FilterFamily } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
@@ -51,7 +52,7 @@ export function PlanDialog({ chain, plan, onPlan, onTake, onClose }: Props): JSX
       {plan.findings.length > 0 && (
         <div className="mt-4 space-y-2">
           {plan.findings.map((finding) => (
-            <FindingLine key={finding.words} finding={finding} />
+            <FindingLine key={findingKey(finding)} finding={finding} />
           ))}
         </div>
       )}

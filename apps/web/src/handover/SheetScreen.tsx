@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { originWords, ownerSheet, sheetChanges, sheetPage, signedSheetWords, type OwnerSheet } from '@yield/core';
 import { FileDown, FileText, Printer } from 'lucide-react';
 import { useRef, useState, type JSX } from 'react';
@@ -23,12 +24,12 @@ export default function SheetScreen(): JSX.Element | null {
   useTitle(run === null ? undefined : `Owner’s sheet · ${run.tune.name}`);
   if (run === null) return null;
   const { name, vehicle, origin } = run.tune;
-  const present: OwnerSheet = ownerSheet(run.now, run.steps, {
-    job: name,
-    vehicle,
-    madeAt,
-    ...(origin === undefined ? {} : { origin: originWords(origin) }),
-  });
+  const present: OwnerSheet = ownerSheet(
+    run.now,
+    run.steps,
+    { job: name, vehicle, madeAt, ...(origin === undefined ? {} : { origin: originWords(origin) }) },
+    say,
+  );
   const shown = issues?.find(({ issue }) => issue === shownIssue);
   const signedWords = shown === undefined ? '' : signedSheetWords(shown.provenance);
   const page = sheetPage(shown === undefined ? present : signedWords === '' ? shown.sheet : { ...shown.sheet, origin: signedWords });

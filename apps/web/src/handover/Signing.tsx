@@ -6,7 +6,7 @@ import { deviceName } from '../api/device.ts';
 import { problemWords } from '../api/problem.ts';
 import { useSignSheetMutation } from '../api/yieldApi.ts';
 import type { TuneRun } from '../tune/useTuneRun.ts';
-import { FindingLine } from '../ui/FindingLine.tsx';
+import { GradedLine } from '../ui/FindingLine.tsx';
 import { ProvenanceLine } from './ProvenanceLine.tsx';
 import { ErrorNotice } from '../ui/Notice.tsx';
 import { useDraft } from '../ui/useDraft.ts';
@@ -35,22 +35,18 @@ export function Signing({ run, present, issues, shown, onShow }: Props): JSX.Ele
           {issues === undefined ? 'Signed sheets are kept on the server, which does not answer just now.' : 'Not signed yet.'}
         </p>
       ) : last.provenance.kind === 'altered' ? (
-        <FindingLine
-          finding={{
-            grade: 'attention',
-            words: `Issue ${last.issue} is not what was signed: ${last.provenance.what.join(', ')}.`,
-            next: 'Do not hand it over. Sign the next one once the tune is as it should be.',
-          }}
+        <GradedLine
+          grade="attention"
+          text={`Issue ${last.issue} is not what was signed: ${last.provenance.what.join(', ')}.`}
+          next="Do not hand it over. Sign the next one once the tune is as it should be."
         />
       ) : since.length === 0 ? (
-        <FindingLine finding={{ grade: 'good', words: `Issue ${last.issue} matches the tune.` }} />
+        <GradedLine grade="good" text={`Issue ${last.issue} matches the tune.`} />
       ) : (
-        <FindingLine
-          finding={{
-            grade: 'stale',
-            words: `Issue ${last.issue} is superseded: ${since.length === 1 ? 'one line has' : `${since.length} lines have`} changed.`,
-            next: 'Sign the next one, and hand that over.',
-          }}
+        <GradedLine
+          grade="stale"
+          text={`Issue ${last.issue} is superseded: ${since.length === 1 ? 'one line has' : `${since.length} lines have`} changed.`}
+          next="Sign the next one, and hand that over."
         />
       )}
       {issues !== undefined && issues.length > 0 && (

@@ -2,7 +2,7 @@ import { equaliserResponse, fixed, formatQuantity, readCurve, signedDb, type Equ
 import { Save } from 'lucide-react';
 import { useId, useMemo, useState, type JSX } from 'react';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { FindingLine } from '../ui/FindingLine.tsx';
+import { GradedLine } from '../ui/FindingLine.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
 import { saveFile } from '../ui/saveFile.ts';
 import { useDraft, useQuantityDraft } from '../ui/useDraft.ts';
@@ -150,16 +150,14 @@ function Proposal({ input, fit }: { input: EqualiserFitInput; fit: EqualiserFit 
       )}
       <div className="space-y-2">
         {boosts > 0 && (
-          <FindingLine
-            finding={{
-              grade: 'note',
-              words: `Boosts take ${formatQuantity(boosts, 'dB')} of headroom at their frequencies.`,
-              next: 'After a boost the gains and ceilings behind it want another look.',
-            }}
+          <GradedLine
+            grade="note"
+            text={`Boosts take ${formatQuantity(boosts, 'dB')} of headroom at their frequencies.`}
+            next="After a boost the gains and ceilings behind it want another look."
           />
         )}
         {fit.left.map((stretch) => (
-          <FindingLine key={`${stretch.reason} ${stretch.fromHz}`} finding={leftFinding(stretch)} />
+          <GradedLine key={`${stretch.reason} ${stretch.fromHz}`} {...leftFinding(stretch)} />
         ))}
       </div>
       {used.length > 0 && (

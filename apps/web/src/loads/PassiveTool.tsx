@@ -8,14 +8,13 @@ import {
   passiveDb,
   twoWayParts,
   type Filter,
-  type Finding,
   type PassiveAlignment,
   type PassiveParts,
 } from '@yield/core';
 import type { JSX } from 'react';
 import { ResponseCurves } from '../crossovers/ResponseCurves.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { FindingLine } from '../ui/FindingLine.tsx';
+import { GradedLine, type Graded } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
 import { QuantityField } from '../ui/QuantityField.tsx';
 import { useDraft, useQuantityDraft } from '../ui/useDraft.ts';
@@ -127,7 +126,7 @@ function CapacitorTool(): JSX.Element {
           />
           <div className="max-w-prose space-y-3">
             {capacitorFindings(parts, driver.resistanceOhm, coil.value, corner.value ?? 0, active).map((finding) => (
-              <FindingLine key={finding.words} finding={finding} />
+              <GradedLine key={finding.text} {...finding} />
             ))}
           </div>
         </div>
@@ -142,7 +141,7 @@ function capacitorFindings(
   henry: number | undefined,
   cornerHz: number,
   active: Filter | undefined,
-): Pick<Finding, 'grade' | 'words' | 'next'>[] {
+): Graded[] {
   const below = cornerHz / 2;
   const alone = level(parts, ohm, henry, below);
   const words = `An octave below, at ${formatQuantity(below, 'Hz')}, the tweeter still gets ${formatQuantity(alone, 'dB')}`;
@@ -150,7 +149,7 @@ function capacitorFindings(
     return [
       {
         grade: 'note',
-        words: `${words}: a first-order slope, 6 dB per octave.`,
+        text: `${words}: a first-order slope, 6 dB per octave.`,
         next: 'Choose the corner an octave above where its range begins, or add an active high-pass.',
       },
     ];
@@ -158,12 +157,12 @@ function capacitorFindings(
   const both = alone + filterAt(active, below).db;
   const isClose = Math.abs(Math.log2(active.cornerHz / cornerHz)) < 1;
   return [
-    { grade: 'note', words: `${words} from the capacitor alone, ${formatQuantity(both, 'dB')} with the active filter.` },
+    { grade: 'note', text: `${words} from the capacitor alone, ${formatQuantity(both, 'dB')} with the active filter.` },
     ...(isClose
       ? [
           {
             grade: 'attention' as const,
-            words: `The two work at one corner: together ${6 * (active.order + 1)} dB per octave, and ${formatQuantity(level(parts, ohm, henry, cornerHz) + filterAt(active, cornerHz).db, 'dB')} at ${formatQuantity(cornerHz, 'Hz')}.`,
+            text: `The two work at one corner: together ${6 * (active.order + 1)} dB per octave, and ${formatQuantity(level(parts, ohm, henry, cornerHz) + filterAt(active, cornerHz).db, 'dB')} at ${formatQuantity(cornerHz, 'Hz')}.`,
             next: 'Take a capacitor an octave or more below the active corner, so that it protects and does not shape.',
           },
         ]
@@ -237,20 +236,16 @@ function TwoWayTool(): JSX.Element {
           />
           <div className="max-w-prose space-y-3">
             {network.isReversed && (
-              <FindingLine
-                finding={{
-                  grade: 'note',
-                  words: 'Reverse the tweeter: the two are 180° apart at the corner.',
-                  next: 'Otherwise the sum has a dip there.',
-                }}
+              <GradedLine
+                grade="note"
+                text="Reverse the tweeter: the two are 180° apart at the corner."
+                next="Otherwise the sum has a dip there."
               />
             )}
-            <FindingLine
-              finding={{
-                grade: 'note',
-                words: 'The values hold for the nominal impedance. A coil’s inductance and resonance move the corner.',
-                next: 'Enter the woofer’s inductance to see by how much.',
-              }}
+            <GradedLine
+              grade="note"
+              text="The values hold for the nominal impedance. A coil’s inductance and resonance move the corner."
+              next="Enter the woofer’s inductance to see by how much."
             />
           </div>
         </div>

@@ -1,3 +1,4 @@
+import { findingKey } from '../ui/findingKey.ts';
 import { formatQuantity, seriesResistor, seriesResistorWays, signedDb } from '@yield/core';
 import type { JSX } from 'react';
 import { FindingLine } from '../ui/FindingLine.tsx';
@@ -53,7 +54,7 @@ export function ResistorTool(): JSX.Element {
           <PowerSplit coilsWatt={result.coilsWatt} resistorWatt={result.resistorWatt} />
           <div className="max-w-prose space-y-3">
             {result.findings.map((finding, i) => (
-              <FindingLine key={finding.words} finding={finding} large={i === 0 && finding.grade !== 'note'} />
+              <FindingLine key={findingKey(finding)} finding={finding} large={i === 0 && finding.grade !== 'note'} />
             ))}
           </div>
         </div>

@@ -1,3 +1,4 @@
+import { findingKey } from '../ui/findingKey.ts';
 import { formatQuantity, networkText, type LoadPlan, type OhmBand } from '@yield/core';
 import { Download, PencilLine, Printer, Undo2 } from 'lucide-react';
 import { useRef, useState, type JSX, type ReactNode, type RefObject } from 'react';
@@ -122,7 +123,7 @@ function WiringJudgement({
   return (
     <div className="mt-4 space-y-2" aria-live="polite" data-testid="judgement">
       {findings.map((finding, i) => (
-        <FindingLine key={finding.words} finding={finding} large={i === 0 && finding.grade === 'stop'} />
+        <FindingLine key={findingKey(finding)} finding={finding} large={i === 0 && finding.grade === 'stop'} />
       ))}
       {resistorOhm !== undefined && loadOhm !== undefined && (
         <p className="text-attention max-w-prose leading-snug">

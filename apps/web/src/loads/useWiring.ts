@@ -115,7 +115,7 @@ export function useWiring(subject: PlannerSubject, wishedLoadOhm: number | undef
       isOwn,
       ...(loadOhm === undefined ? {} : { loadOhm }),
       ...(powers === undefined ? {} : { powers }),
-      findings: [...(powers === undefined ? [] : loadFindings(powers)), ...judgeWiring(reading, coils)],
+      findings: [...(powers === undefined ? [] : loadFindings(powers.hookup)), ...judgeWiring(reading, coils)],
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- `known` follows from the plan
   }, [ownDraft, selectedDraft, selected, coils, terminals, terminalPairs, drivers, amplifier, plan, chosen, likeChosen, resistorOhm]);
@@ -164,18 +164,15 @@ function readJoins(kept: unknown): Join[] | undefined {
 }
 
 /** The load against the amplifier's lowest one. */
-function loadFindings({ hookup }: WiringPowers): Finding[] {
-  if (hookup.verdict === 'fits') return [];
-  const isLow = hookup.verdict === 'below-minimum';
-  return [
-    {
-      code: isLow ? LOW_LOAD : 'load-unknown',
-      grade: isLow ? 'stop' : 'attention',
-      figures: { perChannelOhm: hookup.perChannelOhm },
-      words: hookup.note,
-      ...(isLow ? { next: 'Choose a higher load.' } : {}),
-    },
-  ];
+function loadFindings({ verdict, perChannelOhm, note }: WiringPowers['hookup']): Finding[] {
+  switch (verdict) {
+    case 'fits':
+      return [];
+    case 'below-minimum':
+      return [{ code: LOW_LOAD, grade: 'stop', figures: { perChannelOhm, note } }];
+    case 'unknown':
+      return [{ code: 'load-unknown', grade: 'attention', figures: { perChannelOhm, note } }];
+  }
 }
 
 /** A load below the amplifier's lowest one: it stops connecting, not planning. */

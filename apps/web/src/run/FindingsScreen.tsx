@@ -1,3 +1,4 @@
+import { findingKey } from '../ui/findingKey.ts';
 import { tuneFindings, type TuneFinding } from '@yield/core';
 import type { JSX } from 'react';
 import { Link, useParams } from 'react-router';
@@ -41,7 +42,7 @@ export default function FindingsScreen(): JSX.Element | null {
             </h2>
             <ul className="divide-line border-line mt-2 divide-y border-y">
               {own.map((item) => (
-                <Found key={`${item.finding.code} ${item.finding.words}`} item={item} run={run} tuneId={tuneId} />
+                <Found key={findingKey(item.finding)} item={item} run={run} tuneId={tuneId} />
               ))}
             </ul>
           </section>

@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { formatQuantity, signedDb, type RunStep } from '@yield/core';
 import { FileText } from 'lucide-react';
 import type { JSX } from 'react';
@@ -99,7 +100,9 @@ function StepList({ heading, steps, tuneId }: { heading: string; steps: readonly
               <StatusMark status={state.status} />
               <span className="min-w-0">
                 <span className="font-medium">{title}</span>
-                <span className="text-quiet block text-sm">{state.findings[0]?.words ?? 'Not started.'}</span>
+                <span className="text-quiet block text-sm">
+                  {state.findings[0] === undefined ? 'Not started.' : say(state.findings[0]).text}
+                </span>
               </span>
             </Link>
           </li>

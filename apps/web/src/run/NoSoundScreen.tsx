@@ -2,7 +2,7 @@ import { placesOf, searchSound, type Answers, type ChannelNow, type Place } from
 import { useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { stepsOfKind, useTuneRun, type TuneRun } from '../tune/useTuneRun.ts';
-import { FindingLine } from '../ui/FindingLine.tsx';
+import { GradedLine } from '../ui/FindingLine.tsx';
 import { Caution } from '../ui/Notice.tsx';
 
 /** The meter reads nothing: a search from the source to the coil that halves what is left with every look. */
@@ -30,7 +30,7 @@ function SearchOf({ run, of }: { run: TuneRun; of: ChannelNow }): JSX.Element {
         Play the tone at the working volume. First the probes together on AC volts: the meter has to show zero, or it shows nothing you can
         trust.
       </p>
-      {contradiction !== undefined && <FindingLine finding={{ grade: 'attention', words: contradiction }} />}
+      {contradiction !== undefined && <GradedLine grade="attention" text={contradiction} />}
       {next !== undefined && (
         <section className="panel" aria-label="Look here" aria-live="polite">
           <p className="label">Look here</p>
@@ -48,7 +48,7 @@ function SearchOf({ run, of }: { run: TuneRun; of: ChannelNow }): JSX.Element {
       )}
       {lost !== undefined && (
         <div aria-live="polite" data-testid="lost">
-          <FindingLine finding={{ grade: 'attention', words: lost.words, next: lost.next }} large />
+          <GradedLine grade="attention" text={lost.words} next={lost.next} large />
         </div>
       )}
       <ol className="border-line divide-line divide-y border-y">

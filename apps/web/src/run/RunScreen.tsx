@@ -1,3 +1,5 @@
+import { say } from '@yield/words';
+import { findingKey } from '../ui/findingKey.ts';
 import { nextStep, setAsideFinding, type Intake, type RunStep } from '@yield/core';
 import { ArrowRight, CircleHelp } from 'lucide-react';
 import { lazy, Suspense, type JSX } from 'react';
@@ -108,7 +110,12 @@ function OneStep({ run, current, index }: { run: TuneRun; current: RunStep; inde
                 <Body {...props} />
               </PartBoundary>
             ) : (
-              <BrokenStep run={run} stepId={current.id} title={title} why={state.findings[0]?.words ?? current.fault} />
+              <BrokenStep
+                run={run}
+                stepId={current.id}
+                title={title}
+                why={state.findings[0] === undefined ? current.fault : say(state.findings[0]).text}
+              />
             )}
             {state.findings.some(({ code }) => code === 'reads-nothing') && current.channels[0] !== undefined && (
               <Link to={`/tunes/${tuneId}/no-sound/${current.channels[0].channel.id}`} className="btn btn-tall">
@@ -214,7 +221,7 @@ function Stops({ tuneId, current: { state, channels } }: { tuneId: string; curre
       {state.findings
         .filter(({ grade }) => grade === 'stop')
         .map((finding) => (
-          <div key={finding.words} className="border-stop rounded-md border-2 p-4">
+          <div key={findingKey(finding)} className="border-stop rounded-md border-2 p-4">
             <FindingLine finding={finding} large />
             <div className="mt-3 ml-9 flex flex-wrap gap-2">
               {finding.action?.kind === 'rewire' && (

@@ -3,9 +3,11 @@ import { filterAt } from './crossoverResponse.ts';
 import type { CrossoverFitInput } from './crossoverFit.ts';
 import { ordersOf, type Filter } from './filters.ts';
 
+export type SuspectCause = 'multiplier' | 'off' | 'other-kind' | 'other-slope';
+
 /** A setting other than the intended one that the voltages would follow from. */
 export interface SuspectSetting {
-  cause: 'multiplier' | 'off' | 'other-kind' | 'other-slope';
+  cause: SuspectCause;
   words: string;
   /** what the filter would be then; none where it is off */
   filter?: Filter;

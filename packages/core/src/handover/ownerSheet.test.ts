@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
 import type { LoadReading, TuneSettings } from '../job/records.ts';
@@ -41,7 +42,7 @@ const chainOf = (name = 'Front left'): Chain => ({
 });
 const sheetOf = (chain: Chain) => {
   const now = situation(chain, SETTINGS);
-  return ownerSheet(now, runOf(now), { job: 'Van', vehicle: 'Camper trailer', madeAt: '2026-03-01T10:00:00Z' });
+  return ownerSheet(now, runOf(now), { job: 'Van', vehicle: 'Camper trailer', madeAt: '2026-03-01T10:00:00Z' }, say);
 };
 
 describe('the owner’s sheet of a tune that is not finished', () => {
@@ -81,7 +82,7 @@ describe('the owner’s sheet of a tune that is not finished', () => {
 describe('what is no promise', () => {
   const of = (chain: Chain, settings: TuneSettings) => {
     const now = situation(chain, settings);
-    return ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' });
+    return ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' }, say);
   };
   it('a tune without a channel is not finished, though nothing is wrong with it', () => {
     expect(of({ ...chainOf(), channels: [] }, SETTINGS)).toMatchObject({ isWhole: false, open: ['No channel is described yet.'] });
@@ -105,7 +106,7 @@ describe('what a channel delivered before', () => {
   });
   const before = (readings: LoadReading[]): string => {
     const now = situation(chain, SETTINGS, { readings });
-    return ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' }).channels[0]!.before.replace(
+    return ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' }, say).channels[0]!.before.replace(
       /\s/gu,
       ' ',
     );
@@ -133,7 +134,7 @@ describe('what the sheet rests on', () => {
   };
   const spoilt: LoadReading = { ...reading, id: 'v', voidedReason: 'wrong coil' };
   const now = situation(chain, SETTINGS, { readings: [reading, spoilt] });
-  const sheet = ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' });
+  const sheet = ownerSheet(now, runOf(now), { job: 'Van', vehicle: '', madeAt: '2026-03-01T10:00:00Z' }, say);
   it('is every reading that counts, with what held', () => {
     expect(sheet.readings).toHaveLength(1);
     const { step, value, conditions } = sheet.readings![0]!;

@@ -1,3 +1,4 @@
+import type { Say } from '../findings.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from '../run/frame/situation.ts';
 import { safeVolumes } from '../run/kinds/ceiling/caseLift.ts';
 import { delayRows } from '../run/kinds/delay/kind.ts';
@@ -90,7 +91,12 @@ export type SheetHeading = Pick<OwnerSheet, 'job' | 'vehicle' | 'madeAt' | 'orig
  * The owner's sheet of a tune as it stands; it never says more than was measured: a volume without a ceiling is not given, and a channel is
  * clean only where its proof is done.
  */
-export function ownerSheet(now: Situation, steps: readonly RunStep[], { job, vehicle, madeAt, origin }: SheetHeading): OwnerSheet {
+export function ownerSheet(
+  now: Situation,
+  steps: readonly RunStep[],
+  { job, vehicle, madeAt, origin }: SheetHeading,
+  say: Say,
+): OwnerSheet {
   const { chain } = now;
   const counted = steps.filter(({ isCounted }) => isCounted);
   const stateOf = (kind: string, id: string): RunStep['state'] | undefined => steps.find((step) => step.id === `${kind}:${id}`)?.state;
@@ -174,7 +180,7 @@ export function ownerSheet(now: Situation, steps: readonly RunStep[], { job, veh
     readings: sheetReadings(now, steps),
     open: [
       ...(chain.channels.length === 0 ? ['No channel is described yet.'] : []),
-      ...findings.map(({ finding, steps: at }) => `${at[0]!.title}: ${finding.words}`),
+      ...findings.map(({ finding, steps: at }) => `${at[0]!.title}: ${say(finding).text}`),
       ...left
         .filter(({ state }) => state.findings.every(({ grade }) => grade === 'good' || grade === 'note'))
         .map(({ title }) => `${title}: not done yet.`),

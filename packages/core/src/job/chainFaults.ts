@@ -177,9 +177,18 @@ function wiringFaults(channel: Channel, pointer: string): Fault[] {
     }
     return judgeWiring(reading, coils)
       .filter(({ grade }) => grade === 'stop')
-      .map(({ words }) => ({ pointer: `${pointer}/wiring/network`, message: `${channel.name}: ${words}` }));
+      .map(({ code }) => ({
+        pointer: `${pointer}/wiring/network`,
+        message: `${channel.name}: ${UNSAFE_WIRING[code] ?? 'this wiring is unsafe'}`,
+      }));
   } catch (error) {
     if (!(error instanceof CoreError)) throw error;
     return error.faults.map((fault) => ({ ...fault, pointer: `${pointer}${fault.pointer}` }));
   }
 }
+
+const UNSAFE_WIRING: Readonly<Record<string, string | undefined>> = {
+  'dead-short': 'amplifier plus and minus are joined: a dead short',
+  'coil-bridged': 'plus and minus of a coil are joined',
+  'coils-oppose': 'the coils of a driver work against each other',
+};

@@ -1,5 +1,4 @@
 import type { Finding } from '../findings.ts';
-import { formatQuantity } from '../units/formatQuantity.ts';
 import { dcBand, TYPICAL_DC_RATIO, type OhmBand } from './coilResistance.ts';
 import type { OhmmeterAccuracy } from './meterDiagnosis.ts';
 
@@ -35,7 +34,6 @@ export function judgeCoil(
   const fits = ({ low, high }: OhmBand): boolean => coilOhm >= low - slack && coilOhm <= high + slack;
   const expectedOhm = dcBand(dcOhm === undefined ? { nominalOhm } : { nominalOhm, dcOhm });
   const figures = { coilOhm, expectedOhm };
-  const reads = formatQuantity(coilOhm, 'ohm');
   if (coilOhm > OPEN_FACTOR * nominalOhm) {
     return {
       ...figures,
@@ -44,8 +42,6 @@ export function judgeCoil(
         code: 'coil-open',
         grade: 'stop',
         figures: { coilOhm },
-        words: 'No path through this coil.',
-        next: 'Check that the probes touch bare metal and the jumpers are off. An open coil means a burnt-out driver or a broken lead.',
       },
     };
   }
@@ -57,8 +53,6 @@ export function judgeCoil(
         code: 'coil-shorted',
         grade: 'stop',
         figures: { coilOhm },
-        words: `${reads} is close to zero: the coil or its terminals are shorted.`,
-        next: 'Remove every jumper and loose strand from these two terminals, then read again.',
       },
     };
   }
@@ -70,23 +64,25 @@ export function judgeCoil(
         code: 'coil-sound',
         grade: 'good',
         figures: { coilOhm, nominalOhm },
-        words: `${reads} is right for a ${formatQuantity(nominalOhm, 'ohm')} coil.`,
       },
     };
   }
   const likely = USUAL_OHM.filter((ohm) => fits(dcBand({ nominalOhm: ohm }))).sort(
     (a, b) => Math.abs(coilOhm / (TYPICAL_DC_RATIO * a) - 1) - Math.abs(coilOhm / (TYPICAL_DC_RATIO * b) - 1),
   )[0];
-  const band = `${formatQuantity(expectedOhm.low, 'ohm')} to ${formatQuantity(expectedOhm.high, 'ohm')}`;
   return {
     ...figures,
     verdict: 'other',
     finding: {
       code: 'coil-other',
       grade: 'attention',
-      figures: { coilOhm, nominalOhm, ...(likely === undefined ? {} : { likelyOhm: likely }) },
-      words: `${reads} is not a ${formatQuantity(nominalOhm, 'ohm')} coil, which reads ${band}${likely === undefined ? '' : `. It looks like a coil of ${formatQuantity(likely, 'ohm')}`}.`,
-      next: 'Remove the jumpers and read this coil alone. If it still reads the same, correct the driver’s impedance in the chain.',
+      figures: {
+        coilOhm,
+        nominalOhm,
+        ...(likely === undefined ? {} : { likelyOhm: likely }),
+        low: expectedOhm.low,
+        high: expectedOhm.high,
+      },
     },
   };
 }

@@ -1,5 +1,4 @@
 import { worstFirst, type Finding } from '../findings.ts';
-import { formatQuantity } from '../units/formatQuantity.ts';
 import { byDriver, coilWords, type LoadCoil } from './drivers.ts';
 import { sharesAlike } from './loadNetwork.ts';
 import type { WiringReading } from './readWiring.ts';
@@ -16,8 +15,6 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
         code: 'dead-short',
         grade: 'stop',
         figures: {},
-        words: 'Amplifier plus and minus are joined: a dead short.',
-        next: 'Remove the wire you added last. Never connect the amplifier to this.',
       },
     ];
   }
@@ -38,9 +35,7 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
     findings.push({
       code: 'coil-bridged',
       grade: 'stop',
-      figures: { coils: shorted.join(' ') },
-      words: `${words(shorted)}: plus and minus of the coil are joined, so it makes no sound.`,
-      next: 'Remove the wire that bridges it.',
+      figures: { coils: shorted.join(' '), names: words(shorted) },
     });
   }
   if (reading.kind === 'open') {
@@ -50,8 +45,6 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
         code: 'no-path',
         grade: 'attention',
         figures: {},
-        words: 'No closed path from amplifier plus to minus yet.',
-        next: 'Join terminals until each coil is in the circuit.',
       },
     ];
   }
@@ -62,8 +55,6 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
         code: 'coils-oppose',
         grade: 'stop',
         figures: { driver },
-        words: `The coils of ${driver} work against each other: heat and almost no output.`,
-        next: `Reverse one coil of ${driver}.`,
       });
       continue;
     }
@@ -72,9 +63,7 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
       findings.push({
         code: 'coil-idle',
         grade: 'attention',
-        figures: { driver, coils: idle.length },
-        words: `${words(idle.map(({ name }) => name))} is not in the circuit: ${driver} takes only ${formatQuantity((100 * (own.length - idle.length)) / own.length, '%')} of its rated power, and loses level.`,
-        next: 'Use every coil, or choose a single-coil driver.',
+        figures: { driver, coils: idle.length, names: words(idle.map(({ name }) => name)), ownCoils: own.length },
       });
     }
   }
@@ -83,9 +72,7 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
     findings.push({
       code: 'driver-idle',
       grade: 'attention',
-      figures: { drivers: missing.length },
-      words: `${missing.map(({ driver }) => driver).join(', ')} is not in the circuit.`,
-      next: 'Connect its terminals, or remove the driver from the list.',
+      figures: { drivers: missing.length, driverNames: missing.map(({ driver }) => driver) },
     });
   }
   findings.push(...turnedDrivers(reading, coils));
@@ -94,8 +81,6 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
       code: 'bridge-network',
       grade: 'attention',
       figures: {},
-      words: 'This is a bridge network, not series and parallel groups. Yield can check it but not save it.',
-      next: 'Remove the bridging wire.',
     });
   }
   const used = coils.map(({ name }) => reading.shares.get(name) ?? 0).filter((share) => share > 0);
@@ -106,13 +91,11 @@ export function judgeWiring(reading: WiringReading, coils: readonly LoadCoil[]):
             code: 'wiring-good',
             grade: 'good',
             figures: { coils: used.length },
-            words: 'Every coil is connected the right way round and gets the same power.',
           }
         : {
             code: 'shares-unlike',
             grade: 'note',
             figures: { coils: used.length },
-            words: 'Every coil is connected the right way round, but they do not share the power equally.',
           },
     );
   }
@@ -130,8 +113,6 @@ function turnedDrivers(reading: WiringReading, coils: readonly LoadCoil[]): Find
         code: 'all-reversed',
         grade: 'attention',
         figures: {},
-        words: 'The whole load is reversed: amplifier plus feeds the minus side.',
-        next: 'This cancels bass against the other channels. Swap the two amplifier wires.',
       },
     ];
   }
@@ -141,9 +122,11 @@ function turnedDrivers(reading: WiringReading, coils: readonly LoadCoil[]): Find
     {
       code: 'driver-reversed',
       grade: 'attention',
-      figures: { drivers: pure.map(({ driver }) => driver).join(' ') },
-      words: `${pure.map(({ driver }) => driver).join(', ')} is reversed against ${straight.map(({ driver }) => driver).join(', ')}: in one enclosure their bass cancels.`,
-      next: 'Swap its plus and minus, unless the two face each other on purpose.',
+      figures: {
+        drivers: pure.map(({ driver }) => driver).join(' '),
+        driverNames: pure.map(({ driver }) => driver),
+        otherNames: straight.map(({ driver }) => driver),
+      },
     },
   ];
 }

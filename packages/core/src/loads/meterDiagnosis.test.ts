@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { DriverSpec } from './drivers.ts';
@@ -116,6 +117,6 @@ describe('judgeCoil', () => {
   ] as const)('%f ohm on the meter for a coil of %f ohm is %s', (meterOhm, nominalOhm, verdict, words) => {
     const judged = judgeCoil(meterOhm, { nominalOhm }, 0.2, accuracy);
     expect(judged.verdict).toBe(verdict);
-    expect(judged.finding.words).toContain(words);
+    expect(say(judged.finding).text).toContain(words);
   });
 });

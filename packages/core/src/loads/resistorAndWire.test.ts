@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { seriesResistor } from './seriesResistor.ts';
 import { AWG_GAUGES, awgAreaMm2, METRIC_GAUGES, speakerWire, wireEnds } from './speakerWire.ts';
@@ -19,7 +20,7 @@ describe('seriesResistor', () => {
   });
   it('says straight out that half of the power may end there', () => {
     const { findings } = seriesResistor({ loadOhm: 2, resistorOhm: 2, voltageRms: 9 });
-    expect(findings[0]!.words).toMatch(/50\s% of the power is lost as heat/);
+    expect(say(findings[0]!).text).toMatch(/50\s% of the power is lost as heat/);
   });
   it('refuses what is not above 0', () => {
     expect(() => seriesResistor({ loadOhm: 2, resistorOhm: 0, voltageRms: 9 })).toThrow('resistor must be above 0 ohm');

@@ -1,7 +1,6 @@
 import { checkNumbers } from '../coreError.ts';
 import { worstFirst, type Finding } from '../findings.ts';
 import { powerRatioDb } from '../levels/decibels.ts';
-import { formatQuantity } from '../units/formatQuantity.ts';
 import { loadNetwork } from './loadNetwork.ts';
 
 export interface SeriesResistorInput {
@@ -77,30 +76,24 @@ function findingsOn(
   { resistorWatt, resistorShare, wantedRatingWatt, levelChangeDb }: Omit<SeriesResistor, 'findings'>,
   ratedPowerWatt: number | undefined,
 ): Finding[] {
-  const heat = formatQuantity(resistorWatt, 'W');
   const findings: Finding[] = [];
   if (ratedPowerWatt !== undefined && resistorWatt > ratedPowerWatt) {
     findings.push({
       code: 'resistor-burns',
       grade: 'stop',
-      figures: { resistorWatt, ratedPowerWatt },
-      words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: it will burn.`,
-      next: `Use one rated ${formatQuantity(wantedRatingWatt, 'W')} or more.`,
+      figures: { resistorWatt, ratedPowerWatt, wantedRatingWatt },
     });
   } else if (ratedPowerWatt !== undefined && resistorWatt * RESISTOR_MARGIN > ratedPowerWatt) {
     findings.push({
       code: 'resistor-hot',
       grade: 'attention',
-      figures: { resistorWatt, ratedPowerWatt },
-      words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')} leaves too little margin in an enclosed space.`,
-      next: `Use one rated ${formatQuantity(wantedRatingWatt, 'W')} or more.`,
+      figures: { resistorWatt, ratedPowerWatt, wantedRatingWatt },
     });
   } else if (ratedPowerWatt !== undefined) {
     findings.push({
       code: 'resistor-good',
       grade: 'good',
       figures: { resistorWatt, ratedPowerWatt },
-      words: `${heat} in a resistor rated ${formatQuantity(ratedPowerWatt, 'W')}: enough margin.`,
     });
   }
   if (resistorShare > 0.25) {
@@ -108,19 +101,12 @@ function findingsOn(
       code: 'resistor-costs',
       grade: 'attention',
       figures: { resistorShare, levelChangeDb },
-      words: `${formatQuantity(100 * resistorShare, '%')} of the power is lost as heat in the resistor, and the level drops ${formatQuantity(-levelChangeDb, 'dB')}.`,
-      next: 'If the source cannot drive a low load, use higher-impedance drivers or an amplifier instead.',
     });
   }
   findings.push({
     code: 'resistor-mounting',
     grade: 'note',
-    figures: { resistorWatt },
-    words:
-      resistorWatt > HOT_WATT
-        ? 'Screw it to bare metal, away from carpet, wires and foam. It gets hot enough to burn skin and ignite dust.'
-        : 'Mount it in free air, away from carpet and foam. It still gets warm.',
-    next: 'The resistor also reduces damping: bass gets looser, and the response follows the impedance.',
+    figures: { resistorWatt, isHot: resistorWatt > HOT_WATT },
   });
   return worstFirst(findings);
 }

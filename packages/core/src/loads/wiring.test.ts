@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { coilsOf, type DriverSpec } from './drivers.ts';
 import { judgeWiring } from './judgeWiring.ts';
@@ -13,7 +14,7 @@ const COILS = coilsOf(DUAL);
 const joins = (network: string, pairs: 1 | 2 = 1): Join[] => joinsOf(parseNetwork(network, new Set(COILS.map(({ name }) => name))), pairs);
 const said = (wires: readonly Join[]): string =>
   judgeWiring(readWiring(COILS, wires), COILS)
-    .map(({ grade, words }) => `${grade}: ${words}`)
+    .map((finding) => `${finding.grade}: ${say(finding).text}`)
     .join('\n');
 
 describe('the list of connections', () => {
@@ -62,8 +63,6 @@ describe('a drawn wiring is judged', () => {
       { name: 'B', coils: 1, coilOhm: 8 },
     ]);
     const wires = joinsOf(parseNetwork('A1+B1', new Set(['A1', 'B1'])));
-    expect(judgeWiring(readWiring(unlike, wires), unlike)).toMatchObject([
-      { grade: 'note', words: expect.stringContaining('do not share') as string },
-    ]);
+    expect(judgeWiring(readWiring(unlike, wires), unlike)).toMatchObject([{ grade: 'note', code: 'shares-unlike' }]);
   });
 });

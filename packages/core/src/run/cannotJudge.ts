@@ -5,8 +5,6 @@ import type { SetAside, Situation } from './frame/situation.ts';
 import type { Step, StepKind, StepWords } from './frame/stepKind.ts';
 import type { Gate } from './frame/gate.ts';
 
-const NAMES: Record<SetAside['of'], string> = { reading: 'A reading', capture: 'A capture', mark: 'A tick' };
-
 /** What an error says, for people: the core's own faults in words, of anything else that it was not foreseen. */
 export const errorWords = (error: unknown): string =>
   error instanceof CoreError ? error.faults.map(({ message }) => message).join('; ') : 'a value that Yield did not expect';
@@ -26,9 +24,7 @@ export function setAsideFinding({ of, id, why }: SetAside): Finding {
   return {
     code: 'cannot-judge',
     grade: 'attention',
-    figures: { of, id },
-    words: `${NAMES[of]} here cannot be judged and is ignored: ${why}.`,
-    next: of === 'mark' ? 'Tick this step again.' : `Void the ${of}, then take it again.`,
+    figures: { of, id, why },
     ...(of === 'mark' ? {} : { action: { kind: 'void', of, id } }),
   };
 }
@@ -65,9 +61,7 @@ export function unjudged(kind: StepKind, step: Step, error: unknown): Unjudged {
         {
           code: 'cannot-judge',
           grade: 'attention',
-          figures: { of: 'chain' },
-          words: `This step cannot be judged: ${why}.`,
-          next: 'Check the chain and the house rules. The history shows the last changes.',
+          figures: { of: 'chain', why },
           action: { kind: 'describe', what: 'chain' },
         },
       ],

@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { filterAt, filterDelay } from '../crossovers/crossoverResponse.ts';
 import type { Filter } from '../crossovers/filters.ts';
@@ -99,7 +100,8 @@ const filter = (kind: Filter['kind'], cornerHz: number, changes: Partial<ActiveF
 });
 const said = (findings: readonly Finding[]): string =>
   findings
-    .map(({ words, next }) => `${words} ${next ?? ''}`)
+    .map(say)
+    .map(({ text, next }) => `${text} ${next ?? ''}`)
     .join(' | ')
     .replaceAll('\u00a0', ' ');
 const only = (role: string, filters: ActiveFilter[], changes: Partial<Channel> = {}): Chain => ({
@@ -500,7 +502,7 @@ describe('proving a filter by voltages', () => {
     const zero = { ...voltages(SUB, really(80), [300])[0]!, value: 0 };
     const { findings, status } = proofOf([...readings, zero]);
     expect(status).toBe('done');
-    expect(said(findings)).toContain('Left out: 1.50 kHz. The meter is not good there: its manual says up to 1 kHz.');
+    expect(said(findings)).toContain('Left out: 1.50 kHz. The meter is not accurate there: its manual says up to 1 kHz.');
     expect(said(findings)).toContain('Left out: 15 Hz. Another filter');
     expect(said(findings)).toContain('Left out: 300 Hz. Nothing was read');
   });
@@ -551,7 +553,7 @@ describe('proving a filter by voltages', () => {
     expect(good.status).toBe('done');
     expect(said(good.findings)).toContain('really 3.50 kHz, 24 dB per octave');
     const failed = proofOf([], tweeter, { traces: [sweep({ kind: 'no-sweep', reason: 'No sweep in it.' })] });
-    expect(failed).toMatchObject({ status: 'open', findings: [{ code: 'no-sweep', words: 'No sweep in it.' }] });
+    expect(failed).toMatchObject({ status: 'open', findings: [{ code: 'no-sweep', figures: { reason: 'No sweep in it.' } }] });
   });
 });
 
@@ -594,7 +596,7 @@ describe('the target behind filters', () => {
     expect(state(changed(81)).status).toBe('done');
     expect(state(changed(60))).toMatchObject({
       status: 'stale',
-      findings: [{ code: 'stale', words: expect.stringContaining('the filters were') as string }],
+      findings: [{ code: 'stale', figures: { why: [expect.stringContaining('the filters were') as string] } }],
     });
     expect(state(withChannels(SUB, () => ({ filters: [] }))).status).toBe('stale');
   });

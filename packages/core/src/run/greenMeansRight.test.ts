@@ -1,4 +1,5 @@
 // What once was green and wrong: each of these was seen at a vehicle, and is held here.
+import { findingOf } from '../findings.ts';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Channel } from '../job/chain.ts';
 import { chainFaults } from '../job/chainFaults.ts';
@@ -396,7 +397,7 @@ describe('a source with an amplifier of its own', () => {
       takenAt: new Date(i * 60_000).toISOString(),
     }));
     const { findings } = state('ceiling:speakers', { readings: rows }, own);
-    const power = findings.find(({ code }) => code === 'source-power');
+    const power = findingOf(findings, 'source-power');
     expect(power?.figures.powerWatt).toBeCloseTo(16, 0);
   });
 });
@@ -435,7 +436,7 @@ describe('an impedance that was entered', () => {
   };
   it('says what the load really takes at the tone, and lifts no target', () => {
     const risen = proofOf(table([500, 4], [1000, 8], [2000, 12]));
-    const rise = risen.findings.find(({ code }) => code === 'impedance-rise')!;
+    const rise = findingOf(risen.findings, 'impedance-rise')!;
     // 17.3 V into 8 ohm instead of 4: half of the power.
     expect(rise.figures.riseRatio).toBe(2);
     expect(rise.figures.powerWatt).toBeCloseTo(17.3 ** 2 / 8, 9);

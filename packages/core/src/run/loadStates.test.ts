@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Channel } from '../job/chain.ts';
 import { chainFaults } from '../job/chainFaults.ts';
@@ -142,7 +143,7 @@ describe('metering the whole', () => {
     const series = chainWith({ wiring: { network: 'A1+A2' }, loadOhm: 8 });
     const { status, findings } = state('whole', [ohms('whole', 1.9)], series);
     expect(status).toBe('stale');
-    expect(findings[0]!.words).toContain('the wiring was coils in parallel and is now coils in series');
+    expect(say(findings[0]!).text).toContain('the wiring was coils in parallel and is now coils in series');
   });
   it('counts a series resistor in', () => {
     const withResistor = chainWith({ wiring: { network: 'A1|A2', seriesResistorOhm: 2 }, loadOhm: 4 });
@@ -166,7 +167,7 @@ describe('the hook-up', () => {
     const otherWires = chainWith({ loadOhm: 2, wiring: { network: 'A2|A1' } });
     const { status, findings } = state('hookup', [], otherWires, [ticks()]);
     expect(status).toBe('stale');
-    expect(findings[0]!.words).toContain('wiring has changed since this was ticked');
+    expect(say(findings[0]!).text).toContain('wiring has changed since this was ticked');
   });
   it('does not mind a new name', () => {
     const renamed = { ...chain, amplifiers: chain.amplifiers.map((amplifier) => ({ ...amplifier, name: 'Under the seat' })) };

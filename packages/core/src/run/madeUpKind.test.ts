@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Driver } from '../job/chain.ts';
 import type { StepMark, TuneSettings } from '../job/records.ts';
@@ -33,7 +34,7 @@ describe('a kind of step that is registered and nothing else', () => {
     expect(stepIn(chainWith()).title).toBe('Made up: Left');
   });
   it('counts in the summary, and its ids and readings are known at the door', () => {
-    const [without, withIt] = [KINDS, kinds].map((of) => runSummary(runOf(situation(chainWith(), SETTINGS), of)).total);
+    const [without, withIt] = [KINDS, kinds].map((of) => runSummary(runOf(situation(chainWith(), SETTINGS), of), say).total);
     expect(withIt).toBe(without! + 1);
     expect(stepIdPattern(kinds)).toContain('made-up');
     expect(kindOfStep('made-up:left', kinds)).toBe(madeUp);
@@ -67,7 +68,7 @@ describe('a kind of step that is registered and nothing else', () => {
   it('is told over HTTP with its conditions, its lock and its next move', () => {
     const chain = chainWith();
     const now = situation(chain, SETTINGS, { marks: [confirmed(chain)] });
-    expect(runReport(runOf(now, kinds), now).steps.find(({ kind }) => kind === 'made-up')).toMatchObject({
+    expect(runReport(runOf(now, kinds), now, say).steps.find(({ kind }) => kind === 'made-up')).toMatchObject({
       id: 'made-up:left',
       stage: 'proof',
       status: 'open',

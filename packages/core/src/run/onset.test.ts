@@ -1,4 +1,5 @@
 // What an amplifier really makes: its first flattening, the sag of its load, its supply; and what follows from them at the gain.
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
 import type { LoadReading, LoadTrace, RunRecords, TuneSettings } from '../job/records.ts';
@@ -232,10 +233,10 @@ describe('a channel of its own way', () => {
   });
   it('says what a wish holds, and that fuses and rating contradict each other', () => {
     const wished = gain({}, own({ wishWatt: 25 }));
-    expect(wished.findings.find(({ code }) => code === 'held-by')!.words).toContain('your power limit');
+    expect(say(wished.findings.find(({ code }) => code === 'held-by')!).text).toContain('your power limit');
     // 100 W at 13.8 V and 70 % are 10.4 A.
     const short = gain({}, withAmplifier({ fuseAmpere: 5 }));
-    expect(short.findings.find(({ code }) => code === 'fuses-short')!.words).toMatch(
+    expect(say(short.findings.find(({ code }) => code === 'fuses-short')!).text).toMatch(
       /10\.4 A at 13\.8 V and 70 % efficiency, but the fuses are rated 5 A/,
     );
   });

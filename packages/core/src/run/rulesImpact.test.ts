@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
 import { HOUSE_QUESTIONS } from '../job/houseQuestions.ts';
@@ -82,7 +83,7 @@ describe('the findings of a tune', () => {
       grades,
     );
     expect(found.some(({ steps }) => steps.length > 1)).toBe(true);
-    expect(new Set(found.map(({ finding }) => finding.words)).size).toBe(found.length);
+    expect(new Set(found.map(({ finding }) => say(finding).text)).size).toBe(found.length);
   });
   it('are none where all is well, and leave out what was skipped', () => {
     const run = runOf(now(17.32, 17.32)).filter(({ kind }) => kind.kind === 'gain');

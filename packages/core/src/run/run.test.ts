@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import type { Meter } from '../gain/meter.ts';
 import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
@@ -247,9 +248,12 @@ describe('a gain step', () => {
     const marks: StepMark[] = [{ ...ticks!, skippedReason: 'owner keeps it' }];
     expect(state(GAIN, { marks, readings: [reading(GAIN, 15)] })).toMatchObject({
       status: 'skipped',
-      findings: [{ words: 'Skipped: owner keeps it' }, { code: 'level-low' }],
+      findings: [{ code: 'skipped', figures: { skippedReason: 'owner keeps it' } }, { code: 'level-low' }],
     });
-    expect(state(GAIN, { marks })).toMatchObject({ status: 'skipped', findings: [{ words: 'Skipped: owner keeps it' }] });
+    expect(state(GAIN, { marks })).toMatchObject({
+      status: 'skipped',
+      findings: [{ code: 'skipped', figures: { skippedReason: 'owner keeps it' } }],
+    });
     expect(state(GAIN, { marks, readings: [reading(GAIN, 20)] }).status).toBe('done');
   });
 });
@@ -378,7 +382,7 @@ describe('the summary of a tune', () => {
         },
       ],
     };
-    const summary = runSummary(runOf(situation(chain, SETTINGS, { readings: [reading(GAIN, 15)] })));
+    const summary = runSummary(runOf(situation(chain, SETTINGS, { readings: [reading(GAIN, 15)] })), say);
     expect(summary).toMatchObject({ total: 17, next: { stepId: 'whole:left' }, counts: { stop: 6, 'out-of-tolerance': 1, open: 10 } });
     // The load that is too low stops six steps of its channel, one of each driver among them, and is told once.
     expect(summary.attention.map(({ status }) => status)).toEqual(['stop', 'out-of-tolerance']);
@@ -396,7 +400,7 @@ describe('the summary of a tune', () => {
       traces: [trace('clean')],
       marks: allTicked(CHAIN, SETTINGS, skipped),
     };
-    expect(runSummary(runOf(situation(CHAIN, SETTINGS, records))).next).toBeUndefined();
+    expect(runSummary(runOf(situation(CHAIN, SETTINGS, records)), say).next).toBeUndefined();
   });
 });
 

@@ -127,11 +127,6 @@ const simulatedNote = (count: number): Finding => ({
   code: 'simulated-only',
   grade: 'note',
   figures: { count },
-  words:
-    count === 1
-      ? 'One reading is from the simulated bench and does not count here.'
-      : `${count} readings are from the simulated bench and do not count here.`,
-  next: 'Measure on the car, or mark this tune as practice in the house rules.',
 });
 
 /** What was measured while a tone played into a load counts once somebody saw to what the step asks for; ticks for something else do not. */
@@ -151,12 +146,12 @@ function requireChecks(judged: Judgement, kind: StepKind, checks: Checks | undef
   const finding: Finding = {
     code: 'not-seen-to',
     grade: 'attention',
-    figures: { missing: missing.length },
-    words:
-      other !== undefined && other.checks.length > 0
-        ? `These checks were ticked for ${other.basisWords ?? 'other settings'}.`
-        : `Not ticked yet: ${missing.map(({ words }) => words).join('; ')}.`,
-    next: 'Check each one and tick it. The reading only counts with all of them ticked.',
+    figures: {
+      missing: missing.length,
+      checks: missing.map(({ words }) => words),
+      isOther: other !== undefined && other.checks.length > 0,
+      ...(other?.basisWords === undefined ? {} : { tickedFor: other.basisWords }),
+    },
     action,
   };
   return { ...judged, status: 'open', findings: [finding, ...judged.findings], action };
@@ -169,7 +164,7 @@ function gated(judged: Judgement, { stop, warning }: Gate, skippedReason: string
     return { ...judged, status: 'stop', findings: [stop, ...findings], ...(stop.action === undefined ? {} : { action: stop.action }) };
   }
   if (skippedReason !== undefined && status !== 'done') {
-    const skipped: Finding = { code: 'skipped', grade: 'note', figures: {}, words: `Skipped: ${skippedReason}` };
+    const skipped: Finding = { code: 'skipped', grade: 'note', figures: { skippedReason } };
     return { status: 'skipped', figures: judged.figures, findings: [skipped, ...findings] };
   }
   // What was read before anybody looked at the filters waits for that look.

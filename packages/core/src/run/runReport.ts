@@ -1,4 +1,4 @@
-import type { Action, Figures, Finding, Grade } from '../findings.ts';
+import type { Action, Figures, Finding, Grade, Say } from '../findings.ts';
 import type { Conditions } from '../job/conditions.ts';
 import type { StepStatus } from './frame/judgement.ts';
 import type { Situation } from './frame/situation.ts';
@@ -36,22 +36,24 @@ export interface StepReport {
 export interface FindingReport {
   code: string;
   grade: Grade;
-  text: string;
   figures: Figures;
+  text: string;
   next?: string;
   action?: Action;
 }
 
 /** What the screens show of a run, as plain data. Where something is left to do, some finding carries the move. */
-export const runReport = (run: readonly RunStep[], now: Situation): RunReport => ({ steps: run.map((step) => stepReport(step, now)) });
+export const runReport = (run: readonly RunStep[], now: Situation, say: Say): RunReport => ({
+  steps: run.map((step) => stepReport(step, now, say)),
+});
 
-function stepReport({ id, kind, step, title, state, gate, checks, caution }: RunStep, now: Situation): StepReport {
+function stepReport({ id, kind, step, title, state, gate, checks, caution }: RunStep, now: Situation, say: Say): StepReport {
   const target = kind.target?.(step, now);
   const conditions = kind.conditions?.(step, now);
   const action = state.status === 'skipped' ? undefined : state.action;
-  const findings = state.findings.map(findingReport);
-  if (action !== undefined && findings.every((finding) => finding.action === undefined)) {
-    findings.push({ code: 'next', grade: 'note', text: kind.help, figures: {}, action });
+  const found: Finding[] = [...state.findings];
+  if (action !== undefined && found.every((finding) => finding.action === undefined)) {
+    found.push({ code: 'next', grade: 'note', figures: { help: kind.help }, action });
   }
   return {
     id,
@@ -67,16 +69,13 @@ function stepReport({ id, kind, step, title, state, gate, checks, caution }: Run
     ...(conditions === undefined ? {} : { conditions }),
     ...(checks === undefined ? {} : { checks: checks.items }),
     ...(caution === undefined ? {} : { caution }),
-    findings,
+    findings: found.map((finding) => findingReport(finding, say)),
     ...(action === undefined ? {} : { action }),
   };
 }
 
-const findingReport = ({ code, grade, words, figures, next, action }: Finding): FindingReport => ({
-  code,
-  grade,
-  text: words,
-  figures,
-  ...(next === undefined ? {} : { next }),
-  ...(action === undefined ? {} : { action }),
-});
+function findingReport(finding: Finding, say: Say): FindingReport {
+  const { code, grade, figures, action } = finding;
+  const { text, next } = say(finding);
+  return { code, grade, figures, text, ...(next === undefined ? {} : { next }), ...(action === undefined ? {} : { action }) };
+}

@@ -1,3 +1,4 @@
+import { isSameFinding, type Finding, type Say } from '../findings.ts';
 import { STATUSES_BY_SEVERITY, type Judgement, type StepStatus } from './frame/judgement.ts';
 import type { FilterPlace } from '../job/chain.ts';
 import { formatQuantity } from '../units/formatQuantity.ts';
@@ -47,21 +48,22 @@ export const emptySummary = (): RunSummary => ({
 const SEVERITY = STATUSES_BY_SEVERITY.slice(0, STATUSES_BY_SEVERITY.indexOf('open'));
 
 /** What is next on a tune and what needs attention. */
-export function runSummary(run: readonly RunStep[]): RunSummary {
+export function runSummary(run: readonly RunStep[], say: Say): RunSummary {
   const counted = run.filter(({ isCounted }) => isCounted);
-  const rows = counted.map(({ id, title, state }): SummaryRow => ({ stepId: id, title, status: state.status, words: wordsOf(state) }));
+  const rows = counted.map(({ id, title, state }) => ({ stepId: id, title, status: state.status, finding: leadingOf(state) }));
   const { counts } = emptySummary();
   for (const { status } of rows) counts[status] += 1;
   const next = rows.find(({ status }) => status !== 'done' && status !== 'skipped');
   return {
     counts,
     total: rows.length,
-    ...(next === undefined ? {} : { next }),
+    ...(next === undefined ? {} : { next: rowOf(next, say) }),
     attention: rows
       .filter(({ status }) => SEVERITY.includes(status))
       .sort((a, b) => SEVERITY.indexOf(a.status) - SEVERITY.indexOf(b.status))
       // A load that is too low stops both steps of its channel: once is enough.
-      .filter(({ words }, i, all) => all.findIndex((other) => other.words === words) === i),
+      .filter(({ finding }, i, all) => all.findIndex((other) => isSameFinding(other.finding, finding)) === i)
+      .map((row) => rowOf(row, say)),
     ...cornersOf(counted),
   };
 }
@@ -85,7 +87,9 @@ function cornersOf(run: readonly RunStep[]): Pick<RunSummary, 'corners'> {
   return corners.length === 0 ? {} : { corners };
 }
 
-function wordsOf({ findings }: Judgement): string {
-  const finding = findings.find(({ grade }) => grade !== 'good') ?? findings[0];
-  return finding === undefined ? 'Not started' : finding.words;
-}
+const leadingOf = ({ findings }: Judgement): Finding | undefined => findings.find(({ grade }) => grade !== 'good') ?? findings[0];
+
+const rowOf = ({ finding, ...row }: Omit<SummaryRow, 'words'> & { finding: Finding | undefined }, say: Say): SummaryRow => ({
+  ...row,
+  words: finding === undefined ? 'Not started' : say(finding).text,
+});

@@ -1,4 +1,5 @@
 // One odd record stays alone: whatever was let in once, the run, and every other step of it, goes on.
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Channel } from '../job/chain.ts';
 import type { Reading, RunRecords, StepMark, TraceRecord, TuneSettings } from '../job/records.ts';
@@ -63,7 +64,7 @@ describe('a network that is none', () => {
       // It is shown and can be voided; it counts nowhere.
       expect(now.records.readings).toHaveLength(2);
       expect(countedRecords(now).readings.map(({ id }) => id)).toEqual(['good']);
-      expect(runSummary(run).attention.length + runReport(run, now).steps.length).toBeGreaterThan(0);
+      expect(runSummary(run, say).attention.length + runReport(run, now, say).steps.length).toBeGreaterThan(0);
     },
   );
 

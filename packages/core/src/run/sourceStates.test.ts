@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import type { Meter } from '../gain/meter.ts';
 import { DEFAULT_RULES, type Chain, type Source } from '../job/chain.ts';
@@ -350,7 +351,7 @@ describe('the source’s ceiling', () => {
     const begun = table(chain, 33).filter(({ conditions }) => conditions.sourceVolume <= 29);
     const state = ceiling(chain, { readings: begun });
     expect(state.status).toBe('open');
-    expect(state.findings[0]!.words).toBe('Clean so far, up to step 29.');
+    expect(say(state.findings[0]!).text).toBe('Clean so far, up to step 29.');
   });
   it('warns of a working volume above it', () => {
     const chain = chainWith({ workingVolume: 36, volumeBasis: 'measured' });

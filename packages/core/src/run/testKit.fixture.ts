@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import type { Chain, HouseRules } from '../job/chain.ts';
 import type { Conditions, LineConditions, LoadConditions } from '../job/conditions.ts';
 import type { RunRecords, StepMark, TuneSettings } from '../job/records.ts';
@@ -66,5 +67,9 @@ export const loadConditionsIn = (...args: Parameters<typeof conditionsIn>): Load
 export const lineConditionsIn = (...args: Parameters<typeof conditionsIn>): LineConditions => conditionsIn(...args) as LineConditions;
 
 /** Everything that is told of a step, for a look at its words. */
-export const wordsOf = ({ findings }: Judgement): string => findings.map(({ words, next }) => `${words} ${next ?? ''}`).join(' ');
+export const wordsOf = ({ findings }: Judgement): string =>
+  findings
+    .map(say)
+    .map(({ text, next }) => `${text} ${next ?? ''}`)
+    .join(' ');
 export const codesOf = ({ findings }: Judgement): string[] => findings.map(({ code }) => code);

@@ -1,4 +1,4 @@
-import type { Finding, Grade } from '../findings.ts';
+import { isSameFinding, type Finding, type Grade } from '../findings.ts';
 import type { RunStep } from './run.ts';
 
 /** One thing that is wrong with a tune, or no longer counts, and the steps at which it is mended. */
@@ -12,21 +12,20 @@ export interface TuneFinding {
 const LISTED: readonly Grade[] = ['stop', 'attention', 'stale'];
 
 /**
- * Everything that a run finds fault with, worst first, then in the order of the work; the same words at several steps stand once.
+ * Everything that a run finds fault with, worst first, then in the order of the work; the same at several steps stands once.
  *
  * Steps that were left out with a reason are left out here too.
  */
 export function tuneFindings(steps: readonly RunStep[]): TuneFinding[] {
-  const found = new Map<string, { finding: Finding; steps: RunStep[] }>();
+  const found: { finding: Finding; steps: RunStep[] }[] = [];
   for (const step of steps) {
     if (!step.isCounted || step.state.status === 'skipped') continue;
     for (const finding of step.state.findings) {
       if (!LISTED.includes(finding.grade)) continue;
-      const key = JSON.stringify([finding.code, finding.grade, finding.words]);
-      const known = found.get(key);
-      if (known === undefined) found.set(key, { finding, steps: [step] });
+      const known = found.find((each) => isSameFinding(each.finding, finding));
+      if (known === undefined) found.push({ finding, steps: [step] });
       else if (!known.steps.includes(step)) known.steps.push(step);
     }
   }
-  return [...found.values()].sort((a, b) => LISTED.indexOf(a.finding.grade) - LISTED.indexOf(b.finding.grade));
+  return found.sort((a, b) => LISTED.indexOf(a.finding.grade) - LISTED.indexOf(b.finding.grade));
 }

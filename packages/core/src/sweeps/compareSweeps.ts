@@ -136,42 +136,33 @@ function outputFindings({ label, curves, heldBack, lowCornerHz, highCornerHz, bu
     findings.push({
       code: 'bass-held-back',
       grade: 'attention',
-      figures: { fromVolume: heldBack.fromVolume, db: heldBack.db, hertz: heldBack.hertz },
-      words: `${label}: bass is reduced from volume ${heldBack.fromVolume} up, ${formatQuantity(heldBack.db, 'dB')} at ${formatQuantity(heldBack.hertz, 'Hz')} at most.`,
-      next: `An equaliser can only correct one volume. Stay below volume ${heldBack.fromVolume}, or take the signal ahead of this stage.`,
+      figures: { fromVolume: heldBack.fromVolume, db: heldBack.db, hertz: heldBack.hertz, label },
     });
   } else if (curves.length > 1) {
     findings.push({
       code: 'response-steady',
       grade: 'good',
-      figures: { curves: curves.length },
-      words: `${label}: the response is the same from volume ${curves[0]!.volume} to ${curves.at(-1)!.volume}.`,
+      figures: { curves: curves.length, label, fromVolume: curves[0]!.volume, toVolume: curves.at(-1)!.volume },
     });
   } else {
     findings.push({
       code: 'one-volume',
       grade: 'note',
-      figures: { curves: curves.length },
-      words: `${label}: one volume only.`,
-      next: 'Capture the same sweep at a higher volume: bass may be reduced there.',
+      figures: { curves: curves.length, label },
     });
   }
   if (lowCornerHz !== undefined) {
     findings.push({
       code: 'low-corner',
       grade: 'attention',
-      figures: { hertz: lowCornerHz },
-      words: `${label}: little below ${formatQuantity(lowCornerHz, 'Hz')} (3 dB down there).`,
-      next: 'The source has a high-pass here. Take the bass from another output and sum both.',
+      figures: { hertz: lowCornerHz, label },
     });
   }
   if (highCornerHz !== undefined) {
     findings.push({
       code: 'high-corner',
       grade: 'attention',
-      figures: { hertz: highCornerHz },
-      words: `${label}: little above ${formatQuantity(highCornerHz, 'Hz')} (3 dB down there).`,
-      next: 'The source has a low-pass here. Take the treble from another output and sum both.',
+      figures: { hertz: highCornerHz, label },
     });
   }
   if (bumps.length > 0) {
@@ -180,12 +171,10 @@ function outputFindings({ label, curves, heldBack, lowCornerHz, highCornerHz, bu
     findings.push({
       code: 'equalised',
       grade: 'attention',
-      figures: { bumps: bumps.length },
-      words: `${label}: equalised, ${words.join(', ')}.`,
-      next: `To undo in the processor: ${undo.join(', ')}.`,
+      figures: { bumps: bumps.length, label, bumpTexts: words, undo },
     });
   } else if (lowCornerHz === undefined && highCornerHz === undefined) {
-    findings.push({ code: 'flat-response', grade: 'good', figures: {}, words: `${label}: flat within ${NOTABLE_BUMP_DB} dB.` });
+    findings.push({ code: 'flat-response', grade: 'good', figures: { label, withinDb: NOTABLE_BUMP_DB } });
   }
   return findings;
 }
@@ -207,23 +196,27 @@ function pairFindings(responses: readonly VolumeResponse[]): Finding[] {
       if (Math.abs(levelDb) > NOTABLE_LEVEL_DB) parts.push(`${signedDb(levelDb)} in level`);
       if (Math.abs(delay) > NOTABLE_DELAY_SECOND) parts.push(`${fixed(Math.abs(delay) * 1000, 2)} ms ${delay > 0 ? 'later' : 'earlier'}`);
       if (other.polarity !== first.polarity) parts.push('polarity reversed');
-      const pair = `${other.label} against ${first.label} at volume ${first.volume}`;
       return parts.length === 0
         ? [
             {
               code: 'outputs-alike',
               grade: 'good',
-              figures: { levelDb, delaySecond: delay },
-              words: `${pair}: same level, time and polarity.`,
+              figures: { levelDb, delaySecond: delay, otherLabel: other.label, label: first.label, volume: first.volume },
             },
           ]
         : [
             {
               code: 'outputs-differ',
               grade: 'attention',
-              figures: { levelDb, delaySecond: delay, isReversed: other.polarity !== first.polarity },
-              words: `${pair}: ${parts.join(', ')}.`,
-              next: 'Correct this in the processor before setting anything else.',
+              figures: {
+                levelDb,
+                delaySecond: delay,
+                isReversed: other.polarity !== first.polarity,
+                otherLabel: other.label,
+                label: first.label,
+                volume: first.volume,
+                parts,
+              },
             },
           ];
     });

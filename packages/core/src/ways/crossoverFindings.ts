@@ -1,9 +1,8 @@
 import { safeCorner } from '../crossovers/safeCorner.ts';
 import type { Finding } from '../findings.ts';
 import { passiveCornerHz, passiveOrder } from '../crossovers/passive.ts';
-import { formatQuantity } from '../units/formatQuantity.ts';
 import type { Chain, DriverRole } from '../job/chain.ts';
-import { KIND_NAMES, PLACE_NAMES } from '../job/channelFilters.ts';
+import { PLACE_NAMES } from '../job/channelFilters.ts';
 import { amplifierOf, targetPower } from '../job/targetPower.ts';
 import {
   crossingOf,
@@ -19,9 +18,7 @@ import {
 } from './driverGroups.ts';
 
 /** A finding, and which channels it speaks of. */
-export interface ChannelFinding extends Finding {
-  channelIds: string[];
-}
+export type ChannelFinding = Finding & { channelIds: string[] };
 
 /** Where a tweeter's range begins when nobody wrote it down. Common practice, no source. */
 const USUAL_TWEETER_FROM_HZ = 2000;
@@ -87,9 +84,7 @@ function protectionFindings(group: AlikeGroups, proved: ProvedFilters): ChannelF
       {
         code: 'bare-tweeter',
         grade: 'stop',
-        figures: { groupId: group.id },
-        words: `${groupName(group)}: this tweeter has no protection from bass.`,
-        next: 'Fit its capacitor or set a high-pass filter before playing any tone. If the capacitor was removed or bridged, refit it.',
+        figures: { groupId: group.id, name: groupName(group) },
         channelIds: of(group),
       },
     ];
@@ -101,9 +96,7 @@ function protectionFindings(group: AlikeGroups, proved: ProvedFilters): ChannelF
         {
           code: 'tweeter-by-setting',
           grade: 'note',
-          figures: { groupId: group.id },
-          words: `${groupName(group)}: only a filter setting protects this tweeter.`,
-          next: 'A reset or wrong preset removes it. A capacitor in the line stays.',
+          figures: { groupId: group.id, name: groupName(group) },
           channelIds: of(group),
         },
       ];
@@ -120,9 +113,7 @@ function orderFindings(group: AlikeGroups, proved: ProvedFilters): ChannelFindin
     {
       code: 'corners-crossed',
       grade: 'attention',
-      figures: { groupId: group.id, highpassHz: highest, lowpassHz: lowest },
-      words: `${groupName(group)}: the high-pass at ${formatQuantity(highest, 'Hz')} is above the low-pass at ${formatQuantity(lowest, 'Hz')}: almost nothing passes.`,
-      next: 'Change one of the two corners.',
+      figures: { groupId: group.id, highpassHz: highest, lowpassHz: lowest, name: groupName(group) },
       channelIds: of(group),
     },
   ];
@@ -146,9 +137,19 @@ function twiceFindings(group: AlikeGroups, proved: ProvedFilters): ChannelFindin
         return {
           code: 'filter-twice',
           grade: 'attention',
-          figures: { groupId: group.id, firstHz: first.cornerHz, secondHz: second.cornerHz },
-          words: `${groupName(group)}: two ${KIND_NAMES[first.kind].toLowerCase()} filters in a row, ${first.where} and ${second.where}: their slopes add to ${6 * (first.order + second.order)} dB per octave, ${formatQuantity(groupDb(group, middle, proved), 'dB')} at ${formatQuantity(middle, 'Hz')}.`,
-          next: 'Switch one off unless you want the steeper slope.',
+          figures: {
+            groupId: group.id,
+            firstHz: first.cornerHz,
+            secondHz: second.cornerHz,
+            name: groupName(group),
+            kind: first.kind,
+            where: first.where,
+            otherWhere: second.where,
+            order: first.order,
+            otherOrder: second.order,
+            levelDb: groupDb(group, middle, proved),
+            hertz: middle,
+          },
           channelIds: of(group),
         };
       }),
@@ -158,16 +159,14 @@ function twiceFindings(group: AlikeGroups, proved: ProvedFilters): ChannelFindin
 function rangeFindings(chain: Chain, group: AlikeGroups, proved: ProvedFilters): ChannelFinding[] {
   const share = powerShare(chain, group);
   const findings: ChannelFinding[] = [];
-  const add = (code: string, hertz: number, words: string, next: string): void =>
-    void findings.push({ code, grade: 'attention', figures: { groupId: group.id, hertz }, words, next, channelIds: of(group) });
+  const name = groupName(group);
   for (const set of group.filters) {
     const filter = workingFilter(set, proved);
     for (const driver of group.drivers) {
       const safe = safeCorner(driver, filter.kind, filter.order, share);
       // A subsonic filter lies below the range on purpose.
       if (safe.kind === 'unknown' || (group.role === 'subwoofer' && filter.kind === 'highpass')) continue;
-      const corner = `${KIND_NAMES[filter.kind].toLowerCase()} at ${formatQuantity(filter.cornerHz, 'Hz')}`;
-      const limit = formatQuantity(safe.limitHz, 'Hz');
+      const figures = { groupId: group.id, hertz: safe.limitHz, name, driverName: driver.name, cornerHz: filter.cornerHz, why: safe.why };
       if (filter.kind === 'highpass' && filter.cornerHz * RANGE_SLACK < safe.limitHz) {
         const other = group.filters.some(
           (f) => f.id !== set.id && f.kind === 'highpass' && workingFilter(f, proved).cornerHz >= safe.limitHz,
@@ -176,33 +175,22 @@ function rangeFindings(chain: Chain, group: AlikeGroups, proved: ProvedFilters):
         const behindParts = group.passive.some(
           (parts) => parts.kind === 'highpass' && (passiveCornerHz(parts, group.impedance) ?? 0) * RANGE_SLACK >= safe.limitHz,
         );
-        if (!other && !behindParts)
-          add(
-            'highpass-too-low',
-            safe.limitHz,
-            `${groupName(group)}: the ${corner} is too low for ${driver.name}: ${safe.why}.`,
-            `Set ${limit} or more.`,
-          );
+        if (!other && !behindParts) findings.push({ code: 'highpass-too-low', grade: 'attention', figures, channelIds: of(group) });
       }
       if (filter.kind === 'lowpass' && filter.cornerHz > safe.limitHz * RANGE_SLACK) {
-        add(
-          'lowpass-too-high',
-          safe.limitHz,
-          `${groupName(group)}: the ${corner} is too high for ${driver.name}: ${safe.why}.`,
-          `Set ${limit} or less.`,
-        );
+        findings.push({ code: 'lowpass-too-high', grade: 'attention', figures, channelIds: of(group) });
       }
     }
   }
   const driver = group.drivers.find(({ usableFromHz }) => usableFromHz !== undefined);
   const hasHighpass = [...group.filters, ...group.passive].some(({ kind }) => kind === 'highpass');
   if (driver?.usableFromHz !== undefined && !hasHighpass && group.role !== 'subwoofer' && group.role !== 'tweeter') {
-    add(
-      'no-highpass',
-      driver.usableFromHz,
-      `${groupName(group)}: no filter keeps frequencies below ${formatQuantity(driver.usableFromHz, 'Hz')} from ${driver.name}.`,
-      'Set a high-pass: below its range a driver moves a lot for little output.',
-    );
+    findings.push({
+      code: 'no-highpass',
+      grade: 'attention',
+      figures: { groupId: group.id, hertz: driver.usableFromHz, name, driverName: driver.name },
+      channelIds: of(group),
+    });
   }
   return findings;
 }
@@ -214,9 +202,7 @@ function subsonicFindings(group: AlikeGroups, proved: ProvedFilters): ChannelFin
     {
       code: 'no-subsonic',
       grade: 'attention',
-      figures: { groupId: group.id, tuningHz },
-      words: `${groupName(group)}: no subsonic filter below the enclosure’s tuning at ${formatQuantity(tuningHz, 'Hz')}.`,
-      next: `Below tuning a port no longer controls the cone. Set a high-pass near ${formatQuantity(SUBSONIC_SHARE * tuningHz, 'Hz')}.`,
+      figures: { groupId: group.id, tuningHz, name: groupName(group), highpassHz: SUBSONIC_SHARE * tuningHz },
       channelIds: of(group),
     },
   ];
@@ -231,9 +217,7 @@ function partFindings(group: AlikeGroups): ChannelFinding[] {
     .map(({ kind }) => ({
       code: 'parts-without-filter',
       grade: 'attention',
-      figures: { groupId: group.id },
-      words: `${groupName(group)}: the passive ${KIND_NAMES[kind].toLowerCase()} has no series part, so it does nothing.`,
-      next: kind === 'highpass' ? 'Enter its capacitor.' : 'Enter its inductor.',
+      figures: { groupId: group.id, name: groupName(group), kind },
       channelIds: of(group),
     }));
 }
@@ -253,7 +237,6 @@ export function neighbours(like: readonly AlikeGroups[]): [AlikeGroups, AlikeGro
 }
 
 function neighbourFindings(lower: AlikeGroups, upper: AlikeGroups, proved: ProvedFilters): ChannelFinding[] {
-  const names = `${groupName(lower)} and ${groupName(upper)}`;
   const channelIds = [...new Set([...of(lower), ...of(upper)])];
   const crossing = crossingOf(lower, upper, proved);
   if (crossing === undefined || crossing.levelDb > OVERLAP_DB) {
@@ -261,9 +244,13 @@ function neighbourFindings(lower: AlikeGroups, upper: AlikeGroups, proved: Prove
       {
         code: 'ways-overlap',
         grade: 'attention',
-        figures: { lowerId: lower.id, upperId: upper.id },
-        words: `${names} overlap: ${crossing === undefined ? 'no filter separates them' : `both play at full level at ${formatQuantity(crossing.hertz, 'Hz')}`}.`,
-        next: 'Set a low-pass on the lower and a matching high-pass on the upper.',
+        figures: {
+          lowerId: lower.id,
+          upperId: upper.id,
+          lowerName: groupName(lower),
+          upperName: groupName(upper),
+          ...(crossing === undefined ? {} : { hertz: crossing.hertz }),
+        },
         channelIds,
       },
     ];
@@ -273,9 +260,14 @@ function neighbourFindings(lower: AlikeGroups, upper: AlikeGroups, proved: Prove
       {
         code: 'ways-gap',
         grade: 'attention',
-        figures: { lowerId: lower.id, upperId: upper.id, hertz: crossing.hertz, levelDb: crossing.levelDb },
-        words: `Between ${names} there is a gap: both are ${formatQuantity(-crossing.levelDb, 'dB')} down at ${formatQuantity(crossing.hertz, 'Hz')}.`,
-        next: 'Bring the two corners closer together.',
+        figures: {
+          lowerId: lower.id,
+          upperId: upper.id,
+          hertz: crossing.hertz,
+          levelDb: crossing.levelDb,
+          lowerName: groupName(lower),
+          upperName: groupName(upper),
+        },
         channelIds,
       },
     ];
@@ -285,9 +277,15 @@ function neighbourFindings(lower: AlikeGroups, upper: AlikeGroups, proved: Prove
         {
           code: 'ways-oppose',
           grade: 'attention',
-          figures: { lowerId: lower.id, upperId: upper.id, hertz: crossing.hertz, phaseDeg: crossing.phaseDeg },
-          words: `${names} work against each other: ${Math.round(Math.abs(crossing.phaseDeg))}° apart at ${formatQuantity(crossing.hertz, 'Hz')}, the sum is ${formatQuantity(crossing.sumDb, 'dB')}.`,
-          next: 'Reverse one of the two: swap plus and minus.',
+          figures: {
+            lowerId: lower.id,
+            upperId: upper.id,
+            hertz: crossing.hertz,
+            phaseDeg: crossing.phaseDeg,
+            lowerName: groupName(lower),
+            upperName: groupName(upper),
+            sumDb: crossing.sumDb,
+          },
           channelIds,
         },
       ]

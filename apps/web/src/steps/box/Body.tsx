@@ -1,3 +1,4 @@
+import { findingKey } from '../../ui/findingKey.ts';
 import { boxConditions, boxDiagnosis, channelCoils, networkWords, ohmsNow } from '@yield/core';
 import type { JSX } from 'react';
 import { DiagnosisView } from '../../loads/DiagnosisView.tsx';
@@ -26,7 +27,7 @@ export function BoxBody({ run, current }: ViewProps<'box'>): JSX.Element {
         expected={expected}
         {...state.figures}
       />
-      {state.status === 'stale' && state.findings.map((finding) => <FindingLine key={finding.words} finding={finding} large />)}
+      {state.status === 'stale' && state.findings.map((finding) => <FindingLine key={findingKey(finding)} finding={finding} large />)}
       <DiagnosisView expected={expected} {...(diagnosis === undefined ? {} : { diagnosis })} />
     </div>
   );

@@ -1,4 +1,5 @@
-import { formatQuantity, lineConditions, OUTPUT_NAMES, type Finding, type LineConditions } from '@yield/core';
+import { findingKey } from '../../ui/findingKey.ts';
+import { formatQuantity, lineConditions, OUTPUT_NAMES, type LineConditions } from '@yield/core';
 import { Plus } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { LivePanel } from '../../live/LivePanel.tsx';
@@ -7,7 +8,7 @@ import { Tone } from '../kit/Tone.tsx';
 import { TraceDrop } from '../../trace/TraceDrop.tsx';
 import { useTakeCapture } from '../../trace/useTakeCapture.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { FindingLine } from '../../ui/FindingLine.tsx';
+import { FindingLine, GradedLine } from '../../ui/FindingLine.tsx';
 import type { ViewProps } from '../view.ts';
 import { CasesDialog } from './CasesDialog.tsx';
 import { CeilingChart } from './CeilingChart.tsx';
@@ -32,10 +33,7 @@ export function CeilingBody({ run, current }: ViewProps<'ceiling'>): JSX.Element
     caseId: settingsCase.id,
   });
   const [first, ...others] = state.findings;
-  const notes: Finding[] = [
-    ...(curve?.ceiling?.warnings ?? []).map((words): Finding => ({ code: 'ceiling-warning', grade: 'note', figures: {}, words })),
-    ...others,
-  ];
+  const warnings = curve?.ceiling?.warnings ?? [];
   const capture = useTakeCapture({ run, stepId: step.id, conditions });
   return (
     <div className="min-w-0 space-y-4">
@@ -84,10 +82,13 @@ export function CeilingBody({ run, current }: ViewProps<'ceiling'>): JSX.Element
           />
         </div>
       )}
-      {notes.length > 0 && (
+      {warnings.length + others.length > 0 && (
         <div className="space-y-3">
-          {notes.map((finding) => (
-            <FindingLine key={finding.words} finding={finding} />
+          {warnings.map((warning) => (
+            <GradedLine key={warning} grade="note" text={warning} />
+          ))}
+          {others.map((finding) => (
+            <FindingLine key={findingKey(finding)} finding={finding} />
           ))}
         </div>
       )}

@@ -1,3 +1,4 @@
+import { findingKey } from '../../ui/findingKey.ts';
 import { formatQuantity, lineConditions, LONG_SWEEP, SHORT_SWEEP, type LineConditions } from '@yield/core';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
@@ -66,7 +67,7 @@ export function FactoryBody({ run, current }: ViewProps<'factory'>): JSX.Element
       <div className="space-y-3" aria-live="polite" data-testid="verdict">
         {state.findings.length === 0 && <p className="text-quiet">Two recordings at different volumes tell whether bass is held back.</p>}
         {state.findings.map((finding, i) => (
-          <FindingLine key={finding.words} finding={finding} large={i === 0} />
+          <FindingLine key={findingKey(finding)} finding={finding} large={i === 0} />
         ))}
       </div>
       {comparisons.map((comparison) => (

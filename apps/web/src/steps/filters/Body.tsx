@@ -1,3 +1,4 @@
+import { findingKey } from '../../ui/findingKey.ts';
 import { channelGroups, filterChecks, groupName, alikeGroups, powerShare, provedNow, groupDb, type FilterCheck } from '@yield/core';
 import { ChartSpline } from 'lucide-react';
 import { useMemo, type JSX } from 'react';
@@ -43,7 +44,7 @@ export function FiltersBody({ run, current }: ViewProps<'filters'>): JSX.Element
       <div className="space-y-3" aria-live="polite" data-testid="verdict">
         {findings.length === 0 && state.status !== 'stop' && <p className="text-quiet">{left(checks, ticked)}</p>}
         {findings.map((finding, i) => (
-          <FindingLine key={finding.words} finding={finding} large={i === 0} />
+          <FindingLine key={findingKey(finding)} finding={finding} large={i === 0} />
         ))}
       </div>
       <Link to={`/tunes/${run.tune.id}/crossovers`} className="btn btn-tall">

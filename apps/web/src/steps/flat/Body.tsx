@@ -1,3 +1,4 @@
+import { findingKey } from '../../ui/findingKey.ts';
 import { INPUT_NAMES, type FlatItem } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { useMark } from '../../tune/useMark.ts';
@@ -41,7 +42,7 @@ export function FlatBody({ run, current }: ViewProps<'flat'>): JSX.Element {
           </div>
         )}
         {state.findings.map((finding, i) => (
-          <FindingLine key={finding.words} finding={finding} large={i === 0} />
+          <FindingLine key={findingKey(finding)} finding={finding} large={i === 0} />
         ))}
       </div>
     </div>

@@ -1,3 +1,4 @@
+import { findingKey } from '../../ui/findingKey.ts';
 import { formatQuantity, loadConditions, signedDb, loadAtGain } from '@yield/core';
 import { Scale } from 'lucide-react';
 import { lazy, Suspense, useState, type JSX } from 'react';
@@ -59,7 +60,7 @@ export function GainBody({ run, current }: ViewProps<'gain'>): JSX.Element {
       {target === undefined &&
         state.findings
           .filter(({ grade }) => grade !== 'stop')
-          .map((finding) => <FindingLine key={finding.words} finding={finding} large />)}
+          .map((finding) => <FindingLine key={findingKey(finding)} finding={finding} large />)}
       {loadOn && (
         <div className="max-w-md">
           <TraceDrop label="Capture, load on" capture={capture} />

@@ -1,9 +1,10 @@
+import { findingKey } from '../../ui/findingKey.ts';
 import { coilsOf, channelDrivers, channelNetwork, formatQuantity, joinsOf, readWiring } from '@yield/core';
 import type { JSX } from 'react';
 import { Link } from 'react-router';
 import { ConnectionList } from '../../loads/ConnectionList.tsx';
 import { WiringDrawing } from '../../loads/WiringDrawing.tsx';
-import { FindingLine } from '../../ui/FindingLine.tsx';
+import { FindingLine, GradedLine } from '../../ui/FindingLine.tsx';
 import { Checks } from '../kit/Checks.tsx';
 import type { ViewProps } from '../view.ts';
 
@@ -33,16 +34,13 @@ export function HookupBody({ run, current }: ViewProps<'hookup'>): JSX.Element {
       </div>
       <div className="space-y-3" aria-live="polite" data-testid="verdict">
         {findings.map((finding) => (
-          <FindingLine key={finding.words} finding={finding} large={finding.grade !== 'good'} />
+          <FindingLine key={findingKey(finding)} finding={finding} large={finding.grade !== 'good'} />
         ))}
         {channel.mode === 'mono' && amplifier.terminalPairs === 2 && (
-          <FindingLine
-            finding={{
-              grade: 'note',
-              words:
-                'Both pairs of terminals are the same two points: loads on them are in parallel, and one subwoofer can use either pair.',
-              next: 'With the amplifier off an ohmmeter beeps from plus to plus and from minus to minus.',
-            }}
+          <GradedLine
+            grade="note"
+            text="Both pairs of terminals are the same two points: loads on them are in parallel, and one subwoofer can use either pair."
+            next="With the amplifier off an ohmmeter beeps from plus to plus and from minus to minus."
           />
         )}
       </div>

@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import type { Finding } from '@yield/core';
 import { Volume2 } from 'lucide-react';
 import { useEffect, useRef, type JSX } from 'react';
@@ -13,9 +14,14 @@ function speak(words: string): void {
   window.speechSynthesis.speak(utterance);
 }
 
+const aloud = (finding: Finding): string => {
+  const { text, next = '' } = say(finding);
+  return `${text} ${next}`;
+};
+
 /** As a voice says it: signs in words. */
-const spoken = ({ words, next = '' }: Pick<Finding, 'words' | 'next'>): string =>
-  `${words} ${next}`
+const spoken = (text: string): string =>
+  text
     .replaceAll('−', 'minus ')
     .replaceAll(/\bdB\b/g, 'decibels')
     .replaceAll(/\bV\b/g, 'volts')
@@ -29,7 +35,7 @@ export function Spoken({ findings, at }: { findings: readonly Finding[]; at: str
   useEffect(() => {
     if (said.current === at) return;
     said.current = at;
-    if (isOn === true && first !== undefined && canSpeak()) speak(spoken(first));
+    if (isOn === true && first !== undefined && canSpeak()) speak(spoken(aloud(first)));
   }, [at, first, isOn]);
   if (!canSpeak()) return null;
   return (
@@ -38,7 +44,7 @@ export function Spoken({ findings, at }: { findings: readonly Finding[]; at: str
         type="button"
         className="btn btn-ghost text-action -ml-3"
         disabled={first === undefined}
-        onClick={() => first !== undefined && speak(spoken(first))}
+        onClick={() => first !== undefined && speak(spoken(aloud(first)))}
       >
         <Volume2 size={18} aria-hidden /> Say it
       </button>

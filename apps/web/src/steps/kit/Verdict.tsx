@@ -1,3 +1,4 @@
+import { findingKey } from '../../ui/findingKey.ts';
 import type { Finding } from '@yield/core';
 import type { JSX, ReactNode } from 'react';
 import { FindingLine } from '../../ui/FindingLine.tsx';
@@ -9,7 +10,7 @@ export function Verdict({ findings, hint, children }: { findings: readonly Findi
     <div className="space-y-3 self-center" aria-live="polite" data-testid="verdict">
       {shown.length === 0 && hint !== undefined && <p className="text-quiet">{hint}</p>}
       {shown.map((finding, i) => (
-        <FindingLine key={finding.words} finding={finding} large={i === 0} />
+        <FindingLine key={findingKey(finding)} finding={finding} large={i === 0} />
       ))}
       {children}
     </div>

@@ -1,7 +1,7 @@
 import { compareFigures, formatQuantity, parseQuantity, signedDb } from '@yield/core';
 import type { JSX } from 'react';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
-import { FindingLine } from '../../ui/FindingLine.tsx';
+import { GradedLine } from '../../ui/FindingLine.tsx';
 import { QuantityField } from '../../ui/QuantityField.tsx';
 import { useQuantityDraft } from '../../ui/useDraft.ts';
 
@@ -32,19 +32,17 @@ export function TwoMeters({ run }: { run: TuneRun }): JSX.Element {
         <QuantityField label="Its accuracy" unit="%" draft={percent} />
       </div>
       {compared !== undefined && (
-        <FindingLine
-          finding={
-            compared.same
-              ? {
-                  grade: 'good',
-                  words: `${signedDb(compared.differenceDb)}: no difference that these two meters could tell (${formatQuantity(compared.uncertaintyDb, 'dB')}).`,
-                }
-              : {
-                  grade: 'attention',
-                  words: `${signedDb(compared.differenceDb)} apart, and ${formatQuantity(compared.uncertaintyDb, 'dB')} is the most their accuracy allows.`,
-                  next: 'One of them is off at this tone: many meters read low above 400 Hz. Use one meter for all channels.',
-                }
-          }
+        <GradedLine
+          {...(compared.same
+            ? {
+                grade: 'good',
+                text: `${signedDb(compared.differenceDb)}: no difference that these two meters could tell (${formatQuantity(compared.uncertaintyDb, 'dB')}).`,
+              }
+            : {
+                grade: 'attention',
+                text: `${signedDb(compared.differenceDb)} apart, and ${formatQuantity(compared.uncertaintyDb, 'dB')} is the most their accuracy allows.`,
+                next: 'One of them is off at this tone: many meters read low above 400 Hz. Use one meter for all channels.',
+              })}
         />
       )}
     </div>

@@ -5,7 +5,7 @@ import type { JSX } from 'react';
 import { useAppSelector } from '../../store/store.ts';
 import { useSaveMark } from '../../tune/useMark.ts';
 import { stepsOfKind, type StepNow, type TuneRun } from '../../tune/useTuneRun.ts';
-import { FindingLine } from '../../ui/FindingLine.tsx';
+import { GradedLine } from '../../ui/FindingLine.tsx';
 import { useKept } from '../../ui/useKept.ts';
 
 type Place = Pick<EarDriver, 'side' | 'row'>;
@@ -124,12 +124,10 @@ function Answered({
   const namesOf = (ids: readonly string[]): string => ids.map((id) => nameOf.get(id) ?? id).join(' and ');
   if (verdict === 'contradiction')
     return (
-      <FindingLine
-        finding={{
-          grade: 'attention',
-          words: 'These answers contradict each other: no combination of reversed drivers sounds like this.',
-          next: 'Take the doubtful one back and listen again; or see to one driver by touch.',
-        }}
+      <GradedLine
+        grade="attention"
+        text="These answers contradict each other: no combination of reversed drivers sounds like this."
+        next="Take the doubtful one back and listen again; or see to one driver by touch."
       />
     );
   if (verdict === 'several' && next !== undefined)
@@ -140,32 +138,28 @@ function Answered({
     );
   if (verdict === 'several')
     return (
-      <FindingLine
-        finding={{
-          grade: 'attention',
-          words: `No comparison parts these: ${candidates.map(({ reversed }) => (reversed.length === 0 ? 'none reversed' : namesOf(reversed))).join('; or ')}.`,
-          next: 'Disconnect one of them, or see to one by touch.',
-        }}
+      <GradedLine
+        grade="attention"
+        text={`No comparison parts these: ${candidates.map(({ reversed }) => (reversed.length === 0 ? 'none reversed' : namesOf(reversed))).join('; or ')}.`}
+        next="Disconnect one of them, or see to one by touch."
       />
     );
   const reversed = candidates[0]?.reversed ?? [];
   return (
     <>
-      <FindingLine
+      <GradedLine
         large
-        finding={
-          reversed.length === 0
-            ? {
-                grade: isSure ? 'good' : 'note',
-                words: isSure ? 'All of them push the same way.' : 'It looks as if all of them push the same way.',
-                next: 'Or all of them are reversed together, which sounds alike.',
-              }
-            : {
-                grade: 'attention',
-                words: `${isSure ? 'Reversed' : 'Most likely reversed'}: ${namesOf(reversed)}.`,
-                next: 'Or all the others are, which sounds alike: a touch at one driver says which.',
-              }
-        }
+        {...(reversed.length === 0
+          ? {
+              grade: isSure ? 'good' : 'note',
+              text: isSure ? 'All of them push the same way.' : 'It looks as if all of them push the same way.',
+              next: 'Or all of them are reversed together, which sounds alike.',
+            }
+          : {
+              grade: 'attention',
+              text: `${isSure ? 'Reversed' : 'Most likely reversed'}: ${namesOf(reversed)}.`,
+              next: 'Or all the others are, which sounds alike: a touch at one driver says which.',
+            })}
       />
       {isSure ? (
         <button type="button" className="btn btn-primary btn-tall" onClick={() => onWrite(reversed)}>

@@ -3,7 +3,7 @@ import { FileUp } from 'lucide-react';
 import { useId, type JSX } from 'react';
 import { Link } from 'react-router';
 import { useTakeCapture } from '../../trace/useTakeCapture.ts';
-import { FindingLine } from '../../ui/FindingLine.tsx';
+import { GradedLine, type Graded } from '../../ui/FindingLine.tsx';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 import type { ViewProps } from '../view.ts';
 import { LivePulse } from './LivePulse.tsx';
@@ -63,8 +63,8 @@ export function Pulse({ run, current, isInverting, onInverting }: Props): JSX.El
         <ul className="space-y-2" data-testid="pulse-verdict" aria-live="polite">
           {pulses.map((channel) => (
             <li key={channel.name}>
-              <FindingLine
-                finding={findingOf(channel, { isInverting, isSetReversed: step.channel.isReversed === true, isNamed: pulses.length > 1 })}
+              <GradedLine
+                {...findingOf(channel, { isInverting, isSetReversed: step.channel.isReversed === true, isNamed: pulses.length > 1 })}
                 large={pulses.length === 1}
               />
             </li>
@@ -78,15 +78,15 @@ export function Pulse({ run, current, isInverting, onInverting }: Props): JSX.El
 function findingOf(
   channel: PulseChannel,
   { isInverting, isSetReversed, isNamed }: { isInverting: boolean; isSetReversed: boolean; isNamed: boolean },
-): Parameters<typeof FindingLine>[0]['finding'] {
+): Graded {
   const { name, peakAboveNoiseDb, reason } = channel;
   const who = isNamed ? `${name}: ` : '';
   const found = polarityByPulse(channel, isInverting, isSetReversed);
-  if (found === 'unclear') return { grade: 'attention', words: `${who}is not clear from this recording.`, next: reason ?? '' };
+  if (found === 'unclear') return { grade: 'attention', text: `${who}is not clear from this recording.`, next: reason ?? '' };
   const clear = peakAboveNoiseDb === undefined ? '' : ` ${formatQuantity(peakAboveNoiseDb, 'dB')} above the noise.`;
   return {
     grade: found === 'right' ? 'good' : 'attention',
-    words: `${who}${found === 'right' ? 'it pushes out first.' : 'it pulls in first.'}`,
+    text: `${who}${found === 'right' ? 'it pushes out first.' : 'it pulls in first.'}`,
     next: `${isInverting ? 'The input inverts, which is allowed for. ' : ''}${isSetReversed ? 'Its channel is deliberately reversed in the crossover settings, which is allowed for.' : ''}${clear}`.trim(),
   };
 }

@@ -1,4 +1,4 @@
-import { formatQuantity, HELD_WORDS, loadConditions, significant } from '@yield/core';
+import { findingOf, formatQuantity, HELD_WORDS, loadConditions, significant } from '@yield/core';
 import { lazy, Suspense, useState, type JSX } from 'react';
 import { useVoid } from '../../tune/useVoid.ts';
 import { LiveButton } from '../../live/LiveButton.tsx';
@@ -115,7 +115,7 @@ function supplyWords(supply: { restVolt?: number; loadedVolt?: number } | undefi
 function TakeProbe({ run, current, capture }: ViewProps<'proof'> & { capture: TakeCapture }): JSX.Element | null {
   const voidIt = useVoid(run.tune.id);
   const [fault, setFault] = useState<string | null>(null);
-  const factor = current.state.findings.find(({ code }) => code === 'capture-level-apart')?.figures.probeFactor;
+  const factor = findingOf(current.state.findings, 'capture-level-apart')?.figures.probeFactor;
   const trace = run.tune.traces.find(({ id }) => id === current.state.figures.trace?.id);
   if (typeof factor !== 'number' || trace === undefined || run.unsentIds.has(trace.id)) return null;
   const take = async (): Promise<void> => {

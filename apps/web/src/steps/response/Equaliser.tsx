@@ -24,7 +24,7 @@ import { useMemo, useState, type JSX } from 'react';
 import { bandsCsv, leftFinding } from '../../loads/fitWords.ts';
 import { FromGear } from '../../instruments/FromGear.tsx';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { FindingLine } from '../../ui/FindingLine.tsx';
+import { GradedLine } from '../../ui/FindingLine.tsx';
 import { ErrorNotice } from '../../ui/Notice.tsx';
 import { saveFile } from '../../ui/saveFile.ts';
 import { useFit } from '../../workers/useFit.ts';
@@ -217,18 +217,16 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
           <Bands bands={bands} most={atHand.kind === 'parametric' ? atHand.bands : bands.length} onChange={change} />
           <div className="space-y-2">
             {boostDb > 0.1 && (
-              <FindingLine
-                finding={{
-                  grade: 'note',
-                  words: `Boosts take ${formatQuantity(boostDb, 'dB')} of headroom: the gain’s target goes down by it.`,
-                  next: 'Its gain is read again afterwards.',
-                }}
+              <GradedLine
+                grade="note"
+                text={`Boosts take ${formatQuantity(boostDb, 'dB')} of headroom: the gain’s target goes down by it.`}
+                next="Its gain is read again afterwards."
               />
             )}
             {set.length === 0 &&
               fit?.left
                 .filter(({ reason }) => reason !== 'outside')
-                .map((stretch) => <FindingLine key={`${stretch.reason} ${stretch.fromHz}`} finding={leftFinding(stretch)} />)}
+                .map((stretch) => <GradedLine key={`${stretch.reason} ${stretch.fromHz}`} {...leftFinding(stretch)} />)}
           </div>
           <div className="flex flex-wrap gap-3">
             {isChanged && on.length > 0 && (

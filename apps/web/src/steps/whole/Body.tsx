@@ -1,3 +1,4 @@
+import { findingKey } from '../../ui/findingKey.ts';
 import {
   channelCoils,
   channelNetwork,
@@ -27,7 +28,7 @@ export function WholeBody({ run, current }: ViewProps<'whole'>): JSX.Element {
     return (
       <div className="min-w-0 space-y-4">
         {state.findings.map((finding) => (
-          <FindingLine key={finding.words} finding={finding} large />
+          <FindingLine key={findingKey(finding)} finding={finding} large />
         ))}
         <Link to={plannerPath} className="btn btn-primary btn-tall">
           Plan the wiring
@@ -55,7 +56,7 @@ export function WholeBody({ run, current }: ViewProps<'whole'>): JSX.Element {
         {...(expected === undefined ? {} : { expected: diagnosis?.expectedOhm ?? expected })}
         {...state.figures}
       />
-      {state.status === 'stale' && state.findings.map((finding) => <FindingLine key={finding.words} finding={finding} large />)}
+      {state.status === 'stale' && state.findings.map((finding) => <FindingLine key={findingKey(finding)} finding={finding} large />)}
       {expected !== undefined && (
         <DiagnosisView expected={diagnosis?.expectedOhm ?? expected} {...(diagnosis === undefined ? {} : { diagnosis })} />
       )}

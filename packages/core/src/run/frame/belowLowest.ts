@@ -39,7 +39,5 @@ export function hookupBasis(step: ChannelNow): Basis {
 export const belowLowestFinding = ({ channel, amplifier, plannedOhm }: ChannelNow): Finding => ({
   code: 'below-lowest',
   grade: 'attention',
-  figures: { loadOhm: channel.loadOhm, plannedOhm },
-  words: `${formatQuantity(channel.loadOhm, 'ohm')} is below the minimum load of ${amplifier.name}. Measured in its range it is ${formatQuantity(plannedOhm, 'ohm')} or more, but not at other frequencies or with a cold or stuck coil.`,
-  next: 'The maker’s minimum load applies: you may lose the warranty, and the amplifier can burn out. A higher-impedance wiring is the safe choice.',
+  figures: { loadOhm: channel.loadOhm, plannedOhm, amplifierName: amplifier.name },
 });

@@ -1,7 +1,6 @@
 import type { Finding } from '../../findings.ts';
 import type { Channel } from '../../job/chain.ts';
 import { hookupOf } from '../../loads/planLoads.ts';
-import { formatQuantity } from '../../units/formatQuantity.ts';
 import { sensibleWiring } from '../../job/sensibleWiring.ts';
 import { voltageRatioDb } from '../../levels/decibels.ts';
 import { planCrossovers } from '../../ways/crossoverPlan.ts';
@@ -68,9 +67,7 @@ function lowLoad({ channel, amplifier, hookup }: ChannelNow): Finding {
   return {
     code: 'load-too-low',
     grade: 'stop',
-    figures: { channelId: channel.id, loadOhm: channel.loadOhm, perChannelOhm: hookup.perChannelOhm },
-    words: hookup.note,
-    next: 'Choose a higher-impedance wiring first.',
+    figures: { channelId: channel.id, loadOhm: channel.loadOhm, perChannelOhm: hookup.perChannelOhm, note: hookup.note },
     action: { kind: 'rewire', channelId: channel.id, ...(wiring === undefined ? {} : { channel: wiring }) },
   };
 }
@@ -82,9 +79,7 @@ function lowDummy({ channel, amplifier }: ChannelNow): Finding | undefined {
   return {
     code: 'dummy-too-low',
     grade: 'stop',
-    figures: { channelId: channel.id, dummyOhm },
-    words: `A dummy load of ${formatQuantity(dummyOhm, 'ohm')} is below the minimum load of ${amplifier.name}.`,
-    next: 'Use a higher-value dummy load or the drivers, under “How this channel is set”.',
+    figures: { channelId: channel.id, dummyOhm, amplifierName: amplifier.name },
     action: { kind: 'describe', what: 'dummyOhm' },
   };
 }
@@ -93,9 +88,7 @@ function bareStop(channel: Channel, now: Situation): Finding {
   return {
     code: 'bare-tweeter',
     grade: 'stop',
-    figures: { channelId: channel.id },
-    words: `${bareTweeter(channel)?.name ?? channel.name}: this tweeter has no protection from bass.`,
-    next: 'Fit its capacitor or set a high-pass filter before playing any tone.',
+    figures: { channelId: channel.id, name: bareTweeter(channel)?.name ?? channel.name },
     action: { kind: 'set-filter', channelId: channel.id, channel: proposedFilters(channel, now) },
   };
 }
@@ -113,9 +106,7 @@ export function proposedFilters({ id }: Channel, { chain }: Situation): Pick<Cha
 const unseenFilters = (channel: Channel): Finding => ({
   code: 'filters-not-seen',
   grade: 'attention',
-  figures: { channelId: channel.id },
-  words: `The filters of ${channel.name} are not confirmed yet.`,
-  next: 'Confirm them first. No driver gets a tone before its filter is set.',
+  figures: { channelId: channel.id, channelName: channel.name },
   action: { kind: 'go', to: stepId('filters', channel.id) },
 });
 

@@ -19,7 +19,5 @@ export interface Judgement<F = unknown> {
 export const staleFinding = (what: string, reasons: readonly string[], next: string): Finding => ({
   code: 'stale',
   grade: 'stale',
-  figures: { reasons: reasons.length },
-  words: `${what} no longer ${what.endsWith('s') ? 'count' : 'counts'}: ${reasons.join('; ')}.`,
-  next,
+  figures: { reasons: reasons.length, what, why: reasons, next },
 });

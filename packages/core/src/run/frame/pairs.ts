@@ -3,7 +3,7 @@ import { compareFigures } from '../../gain/meter.ts';
 import { pairsOf } from '../../job/pairs.ts';
 import type { LoadReading } from '../../job/records.ts';
 import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
-import { formatQuantity, signedDb } from '../../units/formatQuantity.ts';
+import { formatQuantity } from '../../units/formatQuantity.ts';
 import { channelsNow, type ChannelNow } from './channels.ts';
 import { once, type Situation } from './situation.ts';
 
@@ -52,9 +52,15 @@ export function pairFindings(
         {
           code: 'pair-targets-apart',
           grade: 'attention',
-          figures: { otherId: pair.channel.id, apartDb, ownVolt: ours, otherVolt: others },
-          words: `${of.channel.name} has a target of ${formatQuantity(ours, 'V')}, its pair ${other} ${formatQuantity(others, 'V')}: a difference of ${signedDb(apartDb)}.`,
-          next: `${whyApart(of, pair)} Correct it in the chain, or state there that the two should differ.`,
+          figures: {
+            otherId: pair.channel.id,
+            apartDb,
+            ownVolt: ours,
+            otherVolt: others,
+            channelName: of.channel.name,
+            otherName: other,
+            reason: whyApart(of, pair),
+          },
           action: { kind: 'describe', what: 'pair' },
         },
       ];
@@ -66,28 +72,36 @@ export function pairFindings(
     return { value: value * share, resolution: resolution * share, meter };
   };
   const { same, differenceDb } = compareFigures(shown(theirs, pair), shown(own, of), true);
-  const both = `${formatQuantity(own.value, 'V')} against ${formatQuantity(theirs.value, 'V')} of ${other}`;
   const figures = { otherId: pair.channel.id, differenceDb };
   if (same || Math.abs(differenceDb) <= toleranceDb) {
-    const words = same ? `${both}: no difference this meter can show.` : `${both}: within tolerance.`;
-    return [{ code: 'pair-alike', grade: 'good', figures, words }];
+    return [
+      {
+        code: 'pair-alike',
+        grade: 'good',
+        figures: { ...figures, isBelowMeter: same, ownVolt: own.value, otherVolt: theirs.value, otherName: other },
+      },
+    ];
   }
   const wanted = (own.conditions.load === 'off' ? of.target?.settingVoltage : ours) ?? theirs.value;
   const theirWanted = (theirs.conditions.load === 'off' ? pair.target?.settingVoltage : others) ?? own.value;
-  const apart = `${both}: a difference of ${signedDb(Math.abs(differenceDb)).replace('+', '')}`;
   // The nearer one is right as it is: the other step wants the work, and says so itself.
   if (Math.abs(voltageRatioDb(own.value, wanted)) <= Math.abs(voltageRatioDb(theirs.value, theirWanted))) {
     return [
       {
         code: 'pair-off',
         grade: 'note',
-        figures,
-        words: `${apart}, and ${other} is the one to correct.`,
-        next: 'Leave this channel as it is.',
+        figures: { ...figures, ownVolt: own.value, otherVolt: theirs.value, otherName: other },
       },
     ];
   }
-  return [{ code: 'pair-apart', grade: 'attention', figures, words: `${apart}.`, ...mend(wanted, voltageRatioDb(wanted, own.value)) }];
+  return [
+    {
+      code: 'pair-apart',
+      grade: 'attention',
+      figures: { ...figures, ownVolt: own.value, otherVolt: theirs.value, otherName: other },
+      ...mend(wanted, voltageRatioDb(wanted, own.value)),
+    },
+  ];
 }
 
 const loadedTarget = ({ target, sagDb }: ChannelNow): number | undefined =>

@@ -5,7 +5,6 @@ import { settingKey } from '../../../job/channelEqualiser.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import { pairsOf } from '../../../job/pairs.ts';
 import { octavePoints, pointsLevelDb } from '../../../response/curve.ts';
-import { fixed } from '../../../units/formatQuantity.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
 import { volumeCheck } from '../../frame/channelSteps.ts';
 import { airConditions } from '../../frame/conditions.ts';
@@ -151,9 +150,7 @@ function pairFindings(rows: readonly BlendRow[], now: Situation): Finding[] {
       {
         code: 'sides-apart',
         grade: 'attention',
-        figures: { louder: louder.channelId, apartDb },
-        words: `${louder.name} is ${fixed(apartDb, 1)} dB louder than ${quieter.name}.`,
-        next: 'Check that the meter was in the middle. Then check gain, wiring and polarity of the quieter channel. Trim its level only as a last resort.',
+        figures: { louder: louder.channelId, apartDb, louderName: louder.name, quieterName: quieter.name },
       },
     ];
   });
@@ -162,23 +159,19 @@ function pairFindings(rows: readonly BlendRow[], now: Situation): Finding[] {
 function waysFindings(rows: readonly BlendRow[], hasCurve: boolean): Finding[] {
   const [first, ...rest] = [...rows].sort((a, b) => b.aboveDb! - a.aboveDb!);
   const apartDb = first!.aboveDb!;
-  const by = hasCurve ? 'relative to the house curve' : 'per octave';
   if (apartDb <= WAYS_APART_DB)
     return [
       {
         code: 'ways-level',
         grade: 'good',
-        figures: { apartDb },
-        words: `All channels are within ${fixed(apartDb, 1)} dB of each other ${by}.`,
+        figures: { apartDb, hasCurve },
       },
     ];
   return [
     {
       code: 'ways-apart',
       grade: 'note',
-      figures: { louder: first!.channelId, apartDb },
-      words: `${first!.name} is ${fixed(apartDb, 1)} dB above ${rest.at(-1)!.name} ${by}.`,
-      next: 'Raised bass is a matter of taste. If it is not intended, reduce the louder channel with its level trim in the chain.',
+      figures: { louder: first!.channelId, apartDb, louderName: first!.name, quieterName: rest.at(-1)!.name, hasCurve },
     },
   ];
 }

@@ -101,8 +101,7 @@ export function judgeBox(step: Step<'box', Box>, now: Situation): Judgement<BoxF
     const good: Finding = {
       code: 'box-as-intended',
       grade: 'good',
-      figures: { meterOhm: reading.value },
-      words: `${step.driverName} reads as expected at its own terminals.`,
+      figures: { meterOhm: reading.value, driverName: step.driverName },
     };
     return { status: 'done', figures, findings: [good] };
   }

@@ -2,8 +2,7 @@ import type { Finding } from '../../../findings.ts';
 import type { Chain } from '../../../job/chain.ts';
 import { toneInput } from '../../../job/source.ts';
 import { voltageRatioDb } from '../../../levels/decibels.ts';
-import { INPUT_NAMES, OUTPUT_NAMES } from '../../../source/sourceControls.ts';
-import { formatQuantity, plainFigure } from '../../../units/formatQuantity.ts';
+import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { sourceSettingsNow } from '../../frame/conditions.ts';
 import type { Situation } from '../../frame/situation.ts';
 import type { CeilingCurve, CeilingSubject } from './curves.ts';
@@ -15,9 +14,7 @@ export function assumedFinding({ source }: Chain): Finding[] {
     {
       code: 'volume-assumed',
       grade: 'note',
-      figures: { workingVolume: source.workingVolume },
-      words: `The working volume, ${source.workingVolume} of ${source.volumeSteps}, is an assumption, and every gain depends on it.`,
-      next: 'Find the clean ceiling to measure it.',
+      figures: { workingVolume: source.workingVolume, volumeSteps: source.volumeSteps },
     },
   ];
 }
@@ -31,8 +28,6 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
         code: 'no-ceiling',
         grade: 'note',
         figures: {},
-        words: 'No ceiling found yet.',
-        next: 'Raise the volume one step at a time until it clips.',
       },
     ];
   const { fullScaleStep, settingsCase } = lowest;
@@ -43,8 +38,6 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
         code: 'clean-so-far',
         grade: 'note',
         figures,
-        words: `Clean so far, up to step ${fullScaleStep}.`,
-        next: 'Continue one step at a time until it clips.',
       },
     ];
   }
@@ -54,9 +47,7 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
       {
         code: 'volume-over-ceiling',
         grade: 'attention',
-        figures,
-        words: `The working volume is ${source.workingVolume}, but the source is clean only up to ${fullScaleStep} (${settingsCase.name.toLowerCase()})${recorded}.`,
-        next: `Set ${fullScaleStep} as the working volume. Otherwise the source’s own clipping passes through everything after it.`,
+        figures: { ...figures, caseName: settingsCase.name, recorded },
       },
     ];
   }
@@ -65,9 +56,7 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
       {
         code: 'volume-still-assumed',
         grade: 'note',
-        figures,
-        words: `Clean up to ${fullScaleStep}${recorded}; the working volume of ${source.workingVolume} is still an assumption.`,
-        next: 'Use the measured value.',
+        figures: { ...figures, recorded },
       },
     ];
   }
@@ -75,8 +64,7 @@ export function volumeFindings(chain: Chain, lowest: CeilingCurve | undefined): 
     {
       code: 'volume-clean',
       grade: 'good',
-      figures,
-      words: `Clean up to ${fullScaleStep} of ${source.volumeSteps}${recorded}; the working volume is ${source.workingVolume}.`,
+      figures: { ...figures, volumeSteps: source.volumeSteps, recorded },
     },
   ];
 }
@@ -97,9 +85,7 @@ export const contradictionFindings = (curves: readonly CeilingCurve[]): Finding[
       {
         code: 'steps-contradict',
         grade: 'attention',
-        figures: { step },
-        words: `At step ${step} the voltage barely rises, but above it keeps growing (${settingsCase.name.toLowerCase()}): one reading is wrong.`,
-        next: `Read step ${step - 1} and ${step} again once the meter settles. If nothing changes, the volume control is uneven: check the trace there and mark it as clean.`,
+        figures: { step, caseName: settingsCase.name },
         action: { kind: 'read', reading: 'source-voltage', unit: 'V' },
       },
     ];
@@ -113,8 +99,6 @@ export function flatFinding(now: Situation): Finding[] {
       code: 'flat-not-ticked',
       grade: 'note',
       figures: { input },
-      words: `The Flat list of ${INPUT_NAMES[input].toLowerCase()} is not ticked, so this result only applies to the present control settings.`,
-      next: 'Complete it, so that a control moved later is noticed.',
     },
   ];
 }
@@ -132,7 +116,6 @@ export function claimFinding({ output }: CeilingSubject, { source }: Chain, curv
         code: 'source-power',
         grade: 'note',
         figures: { powerWatt, loadOhm },
-        words: `The source’s own amplifier makes ${formatQuantity(powerWatt, 'W')} clean into ${formatQuantity(loadOhm, 'ohm')}.`,
       },
     ];
   }
@@ -145,15 +128,12 @@ export function claimFinding({ output }: CeilingSubject, { source }: Chain, curv
       ? {
           code: 'claim-missed',
           grade: 'note',
-          figures,
-          words: `${OUTPUT_NAMES[output]} gives ${formatQuantity(volt, 'V')} clean, ${formatQuantity(-differenceDb, 'dB')} below the claimed ${formatQuantity(claim, 'V')}.`,
-          next: 'Claimed figures are often peak or without load. The gains make up the difference.',
+          figures: { ...figures, output },
         }
       : {
           code: 'claim-met',
           grade: 'note',
-          figures,
-          words: `${OUTPUT_NAMES[output]} gives ${formatQuantity(volt, 'V')} clean: it meets the claimed ${formatQuantity(claim, 'V')}.`,
+          figures: { ...figures, output },
         },
   ];
 }
@@ -169,9 +149,13 @@ export function toneFinding(curves: readonly CeilingCurve[]): Finding[] {
       {
         code: 'tone-clips-early',
         grade: 'note',
-        figures: { toneHz: low.toneHz, fromStep: low.fullScaleStep + 1, otherHz: high.toneHz, otherFromStep: high.fullScaleStep + 1 },
-        words: `${formatQuantity(low.toneHz, 'Hz')} clips from ${low.fullScaleStep + 1} on, ${formatQuantity(high.toneHz, 'Hz')} only from ${high.fullScaleStep + 1} (${low.settingsCase.name.toLowerCase()}).`,
-        next: `Something boosts the range around ${formatQuantity(low.toneHz, 'Hz')}: check for loudness, bass boost or an equaliser still switched on.`,
+        figures: {
+          toneHz: low.toneHz,
+          fromStep: low.fullScaleStep + 1,
+          otherHz: high.toneHz,
+          otherFromStep: high.fullScaleStep + 1,
+          caseName: low.settingsCase.name,
+        },
       },
     ];
   });
@@ -192,14 +176,11 @@ export function subFinding(curves: readonly CeilingCurve[]): Finding[] {
     const at = (step: number): number | undefined => flat.rows.find((row) => row.step === step)?.voltageRms;
     const [high, low] = [at(flatStep), at(curve.fullScaleStep)];
     const db = high === undefined || low === undefined ? undefined : voltageRatioDb(high, low);
-    const level = db === undefined ? '' : `, ${formatQuantity(db, 'dB')}`;
-    const each = db === undefined ? `${plainFigure(steps / notches)} of a step` : formatQuantity(db / notches, 'dB');
     return [
       {
         code: 'sub-level-costs',
         grade: 'note',
-        figures: { steps, notches, ...(db === undefined ? {} : { costDb: db }) },
-        words: `“${curve.settingsCase.name}” costs ${steps} ${steps === 1 ? 'step' : 'steps'} of volume${level}: one notch of sub level costs ${each}.`,
+        figures: { steps, notches, ...(db === undefined ? {} : { costDb: db }), caseName: curve.settingsCase.name },
       },
     ];
   });

@@ -39,9 +39,7 @@ export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement
     ...missing.map(({ id, name }): Finding => ({
       code: 'case-missing',
       grade: 'note',
-      figures: { caseId: id },
-      words: `“${name}” will probably be used but has no ceiling yet.`,
-      next: 'Set the source that way and raise the volume again.',
+      figures: { caseId: id, caseName: name },
     })),
     ...flatFinding(now),
     ...claimFinding(subject, chain, tables.curves),

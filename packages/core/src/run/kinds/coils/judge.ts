@@ -99,24 +99,24 @@ export function judgeCoils({ channel }: ChannelNow, now: Situation): Judgement<C
       {
         code: 'coils-sound',
         grade: 'good',
-        figures: { coils: coils.length },
-        words: 'Every coil reads correctly.',
-        next: leadsWords(coils),
+        figures: { coils: coils.length, leads: leadsWords(coils) },
       },
     ],
   };
 }
 
+/** Says which coil of several it is. */
+const ofCoil = (finding: CoilJudgement['finding'], who: string): Finding =>
+  ({ ...finding, figures: { ...finding.figures, who } }) as Finding;
+
 function coilFinding(coil: MeteredCoil, coils: readonly MeteredCoil[]): Finding {
   const { finding, verdict } = coil.judgement!;
   const who = coilWords(coil, coils);
-  if (verdict !== 'open' || !coil.isBehindCapacitor) return { ...finding, words: `${who}: ${finding.words}` };
+  if (verdict !== 'open' || !coil.isBehindCapacitor) return ofCoil(finding, who);
   return {
     code: 'coil-behind-capacitor',
     grade: 'attention',
-    figures: finding.figures,
-    words: `${who}: open circuit, because this driver is behind a capacitor that blocks the ohmmeter.`,
-    next: 'Put the probes on the driver’s own terminals, after the capacitor, and read again.',
+    figures: { coilOhm: coil.judgement!.coilOhm, who },
   };
 }
 
@@ -135,9 +135,7 @@ function ownWinding(channel: Channel, coils: readonly MeteredCoil[]): Finding | 
   return {
     code: 'coils-winding',
     grade: 'attention',
-    figures: { lowestRatio: lowest, highestRatio: highest },
-    words: `All coils read ${read}, which is unusual for ${nominal} but consistent: this is how they are wound, not a fault.`,
-    next: `Accept it as the winding: the nominal ${nominal} stays and predictions use the measured value. If the label says otherwise, correct the driver’s impedance.`,
+    figures: { lowestRatio: lowest, highestRatio: highest, read, nominal },
     action: { kind: 'take-winding', channelId: channel.id, channel: { drivers } },
   };
 }
@@ -158,9 +156,7 @@ function unlikeCoils({ drivers }: Channel, coils: readonly MeteredCoil[]): Findi
       {
         code: 'coils-unlike',
         grade: 'attention',
-        figures: { driverId: id, lowestOhm: lowest, highestOhm: highest },
-        words: `The coils of ${name} read ${ohms.map((ohm) => formatQuantity(ohm, 'ohm')).join(' and ')}: too different for one driver.`,
-        next: 'Read both again with the jumpers removed. Shorted turns read low.',
+        figures: { driverId: id, lowestOhm: lowest, highestOhm: highest, driverName: name, ohms },
       },
     ];
   });

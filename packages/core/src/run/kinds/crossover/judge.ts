@@ -112,9 +112,12 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
         {
           code: 'filter-changed',
           grade: 'stale',
-          figures: { thenHz: proof.outdated.cornerHz, nowHz: filter.cornerHz },
-          words: `The voltages were read with ${filterWords(proof.outdated)}. The filter is now ${filterWords(filter)}.`,
-          next: 'Read them again.',
+          figures: {
+            thenHz: proof.outdated.cornerHz,
+            nowHz: filter.cornerHz,
+            then: filterWords(proof.outdated),
+            present: filterWords(filter),
+          },
         },
       ],
     };
@@ -125,7 +128,7 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
       status: 'open',
       figures,
       action,
-      findings: [{ code: 'no-sweep', grade: 'attention', figures: {}, words: proof.failedSweep, action }],
+      findings: [{ code: 'no-sweep', grade: 'attention', figures: { reason: proof.failedSweep }, action }],
     };
   }
   if (fit === undefined) return { status: 'open', figures, action: more, findings: [...missingFinding(proof), ...words] };
@@ -137,8 +140,7 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
     const taken: Finding = {
       code: 'corner-accepted',
       grade: 'good',
-      figures: { cornerHz: found.cornerHz, order: found.order },
-      words: `Accepted as measured: ${inShort(found)}. Later steps use this value.`,
+      figures: { cornerHz: found.cornerHz, order: found.order, filter: inShort(found) },
     };
     return { status: 'done', figures, findings: [taken, ...words] };
   }
@@ -160,7 +162,6 @@ function missingFinding({ points, fitPoints }: FilterProof): Finding[] {
       code: 'voltages-missing',
       grade: 'note',
       figures: { missing },
-      words: missing === 1 ? 'One more voltage is needed.' : `${missing} more voltages are needed.`,
       action: READ,
     },
   ];
@@ -199,9 +200,7 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
           {
             code: 'setting-suspected',
             grade: 'attention',
-            figures: { cause: suspect.cause },
-            words: `The voltages look as if ${suspect.words}${suspects.length > 1 ? `, or ${suspects[1]!.words}` : ''}.`,
-            next: 'Check the gear, correct it, and read the voltages again.',
+            figures: { cause: suspect.cause, suspicions: [suspect.words, ...suspects.slice(1, 2).map(({ words }) => words)] },
           },
         ];
   if (fit.verdict === 'not-a-filter') {
@@ -211,10 +210,12 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
         {
           code: 'not-a-filter',
           grade: 'attention',
-          figures: { residualDb: fit.residualDb },
           // With a likely cause named below, the general words of the fit say nothing more.
-          words: suspect === undefined ? fit.reason : unlikeWords(proof),
-          ...(suspect === undefined ? { next: 'Check the probes, then read again around the corner.' } : {}),
+          figures: {
+            residualDb: fit.residualDb,
+            reason: suspect === undefined ? fit.reason : unlikeWords(proof),
+            isSuspected: suspect !== undefined,
+          },
         },
         ...suspicion,
       ],
@@ -225,7 +226,6 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
   const offPercent = 100 * (found.cornerHz / filter.cornerHz - 1);
   const candidates = fit.verdict === 'ambiguous' ? [fit, ...fit.alternatives] : [fit];
   const orders = [...new Set(candidates.map(({ order }) => order))];
-  const really = `Set to ${formatQuantity(filter.cornerHz, 'Hz')}, really ${formatQuantity(found.cornerHz, 'Hz')}`;
   const isCornerRight = Math.abs(offPercent) <= tolerance;
   if (fit.verdict === 'ambiguous' && !candidates.some(({ order, family }) => order === filter.order && family === filter.family)) {
     return {
@@ -234,18 +234,15 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
         {
           code: 'filter-ambiguous',
           grade: 'attention',
-          figures: { candidates: candidates.length },
-          words: `Ambiguous: ${candidates
-            .slice(0, 3)
-            .map((each) => `${FAMILY_NAMES[each.family]} ${inShort(each)}`)
-            .join(' or ')} fit these voltages equally well.`,
-          next: 'Read one more frequency, where they differ most.',
+          figures: {
+            candidates: candidates.length,
+            filters: candidates.slice(0, 3).map((each) => `${FAMILY_NAMES[each.family]} ${inShort(each)}`),
+          },
         },
         ...suspicion,
       ],
     };
   }
-  const slope = `${6 * found.order} dB per octave`;
   const isSlopeRight = found.order === filter.order;
   const doubt: Finding[] =
     orders.length > 1 && isSlopeRight
@@ -253,8 +250,7 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
           {
             code: 'slopes-alike',
             grade: 'note' as const,
-            figures: { order: found.order },
-            words: `${orders.map((order) => 6 * order).join(' and ')} dB per octave fit equally well. The set slope is used.`,
+            figures: { order: found.order, orders: orders.map((order) => 6 * order) },
           },
         ]
       : fit.verdict === 'good' && found.family !== filter.family && isSlopeRight
@@ -263,52 +259,39 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
               code: 'other-family',
               grade: 'note' as const,
               figures: { family: found.family, setFamily: filter.family },
-              words: `Its alignment is ${FAMILY_NAMES[found.family]}, not ${FAMILY_NAMES[filter.family]}: so its phase at the crossover is different.`,
             },
           ]
         : [];
   const figures = { setHz: filter.cornerHz, cornerHz: found.cornerHz, offPercent, order: found.order, setOrder: filter.order };
   if (isCornerRight && isSlopeRight) {
-    return { status: 'done', findings: [{ code: 'corner-right', grade: 'good', figures, words: `${really}, ${slope}.` }, ...doubt] };
+    return { status: 'done', findings: [{ code: 'corner-right', grade: 'good', figures }, ...doubt] };
   }
   if (suspect !== undefined && (suspect.cause === 'multiplier' || suspect.cause === 'other-slope')) {
     return {
       status: 'out-of-tolerance',
       // The likely cause names a corner of its own: two figures for one would quarrel.
-      findings: suspicion.length > 0 ? suspicion : [{ code: 'corner-off', grade: 'attention', figures, words: `${really}, ${slope}.` }],
+      findings: suspicion.length > 0 ? suspicion : [{ code: 'corner-off', grade: 'attention', figures }],
     };
   }
   return {
     status: 'out-of-tolerance',
     findings: [
-      {
-        code: isSlopeRight ? 'corner-off' : 'slope-off',
-        grade: 'attention',
-        figures,
-        words: `${really}, ${slope}${isSlopeRight ? '' : ` instead of ${6 * filter.order}`}.`,
-        next: isSlopeRight ? dialAdvice(step, found, now) : 'Check the slope switch, then read the voltages again.',
-      },
+      isSlopeRight
+        ? { code: 'corner-off', grade: 'attention', figures: { ...figures, tryAt: settingToTry(step, found, now) } }
+        : { code: 'slope-off', grade: 'attention', figures },
       ...doubt,
     ],
   };
 }
 
 /** What to turn: the click that really gives the wished corner, going by how far off this one is. */
-function dialAdvice(step: CrossoverStep, found: FittedFilter, now: Situation): string {
+function settingToTry(step: CrossoverStep, found: FittedFilter, now: Situation): string {
   const { filter } = step;
   const aimHz = filter.cornerHz * (filter.cornerHz / found.cornerHz);
   const dial = dialOfFilter(now, step);
   const setting = dial === undefined ? undefined : nearestSetting(dial, aimHz);
-  const place = dial === undefined || setting === undefined ? `a setting of ${formatQuantity(aimHz, 'Hz')}` : settingWords(dial, setting);
-  return `Try ${place}, then read the voltages again, or accept it as measured.`;
+  return dial === undefined || setting === undefined ? `a setting of ${formatQuantity(aimHz, 'Hz')}` : settingWords(dial, setting);
 }
-
-const LEFT_OUT_WORDS: Record<NonNullable<ProofPoint['leftOut']>, string> = {
-  meter: 'the meter is not good there',
-  'other-filter': 'another filter of this channel takes too much there',
-  nothing: 'nothing was read',
-  'other-level': 'the volume or the tone’s level was another one',
-};
 
 function leftOutFindings(points: readonly ProofPoint[], { meter }: TuneSettings): Finding[] {
   const reasons = [...new Set(points.flatMap(({ leftOut }) => leftOut ?? []))];
@@ -317,8 +300,7 @@ function leftOutFindings(points: readonly ProofPoint[], { meter }: TuneSettings)
     return {
       code: `left-out-${reason}`,
       grade: 'note',
-      figures: { points: at.length },
-      words: `Left out: ${at.join(', ')}. ${LEFT_OUT_WORDS[reason].charAt(0).toUpperCase()}${LEFT_OUT_WORDS[reason].slice(1)}${reason === 'meter' ? `: its manual says ${meterBandWords(meter)}` : ''}.`,
+      figures: { points: at.length, tones: at, meterBand: meterBandWords(meter) },
     };
   });
 }
@@ -335,9 +317,7 @@ function bandFindings({ proposedHz, leftOut, proof }: CrossoverFigures, settings
       {
         code: 'passband-out-of-reach',
         grade: 'note',
-        figures: { highestHz: settings.meter.highestHz },
-        words: `This meter is good ${meterBandWords(settings.meter)}: it cannot read this filter’s passband.`,
-        next: 'Capture a sweep at the terminals instead, or use a meter with more bandwidth.',
+        figures: { highestHz: settings.meter.highestHz, meterBand: meterBandWords(settings.meter) },
       },
     ];
   }
@@ -345,8 +325,7 @@ function bandFindings({ proposedHz, leftOut, proof }: CrossoverFigures, settings
     {
       code: 'tones-left-out',
       grade: 'note',
-      figures: { tones: byMeter.length },
-      words: `Frequencies that the meter cannot read (${meterBandWords(settings.meter)}) are not proposed.`,
+      figures: { tones: byMeter.length, meterBand: meterBandWords(settings.meter) },
     },
   ];
 }

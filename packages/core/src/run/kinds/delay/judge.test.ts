@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Listening } from '../../../job/chain.ts';
 import type { LoadTrace, StepMark, TuneSettings } from '../../../job/records.ts';
@@ -35,7 +36,7 @@ describe('delays by tape measure', () => {
   });
   it('ask for the distances that are missing, by name', () => {
     expect(codesOf(stepIn())).toEqual(['distance-missing']);
-    expect(stepIn({ distancesMetre: { left: 1, right: 1 } }).findings[0]!.words).toContain('Door sub');
+    expect(say(stepIn({ distancesMetre: { left: 1, right: 1 } }).findings[0]!).text).toContain('Door sub');
   });
   it('let the farthest come at once and the others as much later: 1.2 m at 343.2 m/s are 3.50 ms', () => {
     const { rows, speedOfSound } = stepIn(MEASURED).figures as DelayFigures;
@@ -119,11 +120,11 @@ describe('delays by recorded sweeps', () => {
     expect(codesOf(stepIn(MEASURED, undefined, wrong))).toContain('tape-and-sweep-apart');
   });
   it.each([
-    ['one channel alone', [response(0.4)], 'has one channel'],
+    ['one channel alone', [response(0.4)], 'has only one channel'],
     ['no sweep on the second', [response(0.4), { response: { kind: 'no-sweep', reason: 'No such sweep is found.' } }], 'No such sweep'],
   ])('are refused with %s', (_, channels, words) => {
     const state = stepIn({ delaysFrom: 'sweep' }, undefined, [heard('left', 0, channels as never)]);
     expect(codesOf(state)).toContain('arrival-unknown');
-    expect(state.findings.map((finding) => finding.words).join(' ')).toContain(words);
+    expect(state.findings.map((finding) => say(finding).text).join(' ')).toContain(words);
   });
 });

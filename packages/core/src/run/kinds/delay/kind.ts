@@ -5,7 +5,7 @@ import { settingKey } from '../../../job/channelEqualiser.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import { delays } from '../../../phase/delays.ts';
 import { LONG_SWEEP } from '../../../tones/sweepSpec.ts';
-import { fixed, formatQuantity } from '../../../units/formatQuantity.ts';
+import { fixed } from '../../../units/formatQuantity.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
 import { airConditions } from '../../frame/conditions.ts';
 import type { Judgement } from '../../frame/judgement.ts';
@@ -204,12 +204,7 @@ function judgeDelay(step: Step<'delay', DelaySubject>, now: Situation): Judgemen
     const finding: Finding = {
       code: 'distance-missing',
       grade: 'note',
-      figures: { missing: missing.length },
-      words: `No ${from === 'tape' ? 'distance' : 'sweep'} yet: ${missing.map(({ name }) => name).join(', ')}.`,
-      next:
-        from === 'tape'
-          ? 'Measure from each driver to the listener’s head and enter the distance.'
-          : 'Record the sweep of each channel alone, with the source’s line signal on the second recording channel.',
+      figures: { missing: missing.length, from, channelNames: missing.map(({ name }) => name) },
     };
     return {
       status: 'open',
@@ -228,9 +223,7 @@ function judgeDelay(step: Step<'delay', DelaySubject>, now: Situation): Judgemen
     const stale: Finding = {
       code: 'delays-stale',
       grade: 'stale',
-      figures: {},
-      words: `You entered: ${mark?.basisWords ?? 'other delays'}. Now they should be: ${basis.words}.`,
-      next: 'Enter the new delays in the processor and tick it.',
+      figures: { ...(mark?.basisWords === undefined ? {} : { entered: mark.basisWords }), wanted: basis.words },
     };
     return { status: 'stale', figures, findings: [stale, ...findings], action };
   }
@@ -238,8 +231,7 @@ function judgeDelay(step: Step<'delay', DelaySubject>, now: Situation): Judgemen
   const done: Finding = {
     code: 'delays-entered',
     grade: 'good',
-    figures: {},
-    words: `All drivers arrive together, by ${from === 'tape' ? 'tape measure' : 'sweep'}.`,
+    figures: { from },
   };
   return isOff ? { status: 'out-of-tolerance', figures, findings, action } : { status: 'done', figures, findings: [done, ...findings] };
 }
@@ -254,17 +246,15 @@ function loneFinding(now: Situation): Finding[] {
   const [microphone, line] = last.analysis.channels;
   if (microphone?.response?.kind === 'response' && line?.response?.kind === 'response') return [];
   const reason = [microphone, line].find((channel) => channel?.response?.kind === 'no-sweep')?.response;
-  const words =
-    last.analysis.channels.length < 2
-      ? `${last.fileName} has one channel: when the sweep left the source is not in it.`
-      : `${last.fileName}: ${reason?.kind === 'no-sweep' ? reason.reason : 'the sweep is not on both of its channels.'}`;
   return [
     {
       code: 'arrival-unknown',
       grade: 'attention',
-      figures: { channels: last.analysis.channels.length },
-      words,
-      next: 'Record two channels at once: microphone on the first, the source’s line signal on the second.',
+      figures: {
+        channels: last.analysis.channels.length,
+        fileName: last.fileName,
+        ...(reason?.kind === 'no-sweep' ? { reason: reason.reason } : {}),
+      },
     },
   ];
 }
@@ -284,9 +274,7 @@ function apartFindings(rows: readonly DelayRow[]): Finding[] {
           {
             code: 'tape-and-sweep-apart',
             grade: 'attention' as const,
-            figures: { apartSecond },
-            words: `${name}: tape and sweep are ${fixed(Math.abs(apartSecond) * 1000, 2)} ms apart, or ${fixed(Math.abs(apartSecond) * 34_300, 0)} cm.`,
-            next: 'Measure again from the playing driver to the listener’s head, with all delays at 0.',
+            figures: { apartSecond, channelName: name },
           },
         ];
   });
@@ -301,9 +289,7 @@ function seatFindings(rows: readonly DelayRow[]): Finding[] {
     {
       code: 'seats-compromise',
       grade: 'note',
-      figures: { offSecond },
-      words: `Between two heads: ${most.name} is ${fixed(offSecond * 1000, 2)} ms off for either listener, the others less.`,
-      next: 'To tune for one listener, choose that seat.',
+      figures: { offSecond, channelName: most.name },
     },
   ];
 }
@@ -314,9 +300,7 @@ function lateFindings(rows: readonly DelayRow[]): Finding[] {
     .map(({ name, leftSecond = 0, wantedSecond = 0 }) => ({
       code: 'delay-too-long',
       grade: 'attention',
-      figures: { leftSecond, wantedSecond },
-      words: `${name} needs ${fixed(wantedSecond * 1000, 2)} ms; the processor misses it by ${fixed(Math.abs(leftSecond) * 1000, 2)} ms.`,
-      next: 'The processor’s delay step is too coarse or its maximum too short. Use a finer step, or delay the other channels less.',
+      figures: { leftSecond, wantedSecond, channelName: name },
     }));
 }
 
@@ -328,9 +312,7 @@ function bassFindings(rows: readonly DelayRow[]): Finding[] {
         {
           code: 'bass-by-phase',
           grade: 'note',
-          figures: {},
-          words: `${bass.map(({ name }) => name).join(', ')}: a tape measure is only a starting point here.`,
-          next: `An 80 Hz wave is ${formatQuantity(343 / 80, 'm')} long. Set the subwoofer by its summed response at the crossover.`,
+          figures: { channelNames: bass.map(({ name }) => name) },
         },
       ];
 }

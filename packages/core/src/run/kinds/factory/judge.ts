@@ -40,8 +40,7 @@ export function judgeFactory(step: { id: string }, now: Situation): Judgement<Fa
   const misses = failed.map(({ traceId, fileName, reason }): Finding => ({
     code: 'no-sweep',
     grade: 'attention',
-    figures: { traceId },
-    words: `${fileName}: ${reason}`,
+    figures: { traceId, fileName, reason },
   }));
   const findings = [...misses, ...words];
   const complete = comparisons.length > 0 && comparisons.every(({ curves }) => curves.length > 1) && failed.length === 0;

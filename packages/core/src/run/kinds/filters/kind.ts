@@ -33,9 +33,7 @@ function judgeFilters(step: Step<'filters', ChannelNow>, now: Situation): Judgem
   const { channel } = step;
   const mark = markAt(now, step.id);
   const basis = filtersBasis(channel);
-  const own = crossoverFindings(now.chain)
-    .filter(({ channelIds }) => channelIds.includes(channel.id))
-    .map(({ channelIds: _channels, ...finding }): Finding => finding);
+  const own: Finding[] = crossoverFindings(now.chain).filter(({ channelIds }) => channelIds.includes(channel.id));
   const isStop = own.some(({ grade }) => grade === 'stop');
   const action = isStop
     ? ({ kind: 'set-filter', channelId: channel.id, channel: proposedFilters(channel, now) } as const)
@@ -49,9 +47,13 @@ function judgeFilters(step: Step<'filters', ChannelNow>, now: Situation): Judgem
         {
           code: 'ticks-stale',
           grade: 'stale',
-          figures: { then: mark.basis ?? '', now: basis.key },
-          words: `Ticked for: ${mark.basisWords ?? 'another setting'}. Now: ${basis.words}.`,
-          next: 'Set it on the gear, check it and tick it again.',
+          figures: {
+            at: 'filters',
+            then: mark.basis ?? '',
+            now: basis.key,
+            ...(mark.basisWords === undefined ? {} : { tickedFor: mark.basisWords }),
+            present: basis.words,
+          },
         },
         ...own,
       ],
@@ -63,7 +65,6 @@ function judgeFilters(step: Step<'filters', ChannelNow>, now: Situation): Judgem
     code: 'filters-seen',
     grade: 'good',
     figures: {},
-    words: 'Filters set and checked. Tones may play on this channel.',
   };
   return { status: 'done', figures: {}, findings: [seen, ...own] };
 }

@@ -61,9 +61,13 @@ function judgeFlat(step: Step<'flat', FlatSubject>, now: Situation): Judgement<F
     const stale: Finding = {
       code: 'ticks-stale',
       grade: 'stale',
-      figures: { then: mark.basis, now: basis.key },
-      words: `Ticked for: ${mark.basisWords ?? 'another source'}. Now: ${basis.words}.`,
-      next: 'Set it to neutral and tick it again.',
+      figures: {
+        at: 'flat',
+        then: mark.basis,
+        now: basis.key,
+        ...(mark.basisWords === undefined ? {} : { tickedFor: mark.basisWords }),
+        present: basis.words,
+      },
     };
     return { status: 'stale', figures, findings: [stale], action };
   }
@@ -71,9 +75,7 @@ function judgeFlat(step: Step<'flat', FlatSubject>, now: Situation): Judgement<F
   const findings = bent.map(({ id, name, value }): Finding => ({
     code: 'control-not-neutral',
     grade: 'attention',
-    figures: { control: id, value },
-    words: `${name} is at ${value}: all later readings apply to that setting only.`,
-    next: 'Set it to neutral, or keep it deliberately and find the ceiling with it.',
+    figures: { control: id, value, controlName: name },
   }));
   if (items.some(({ ticked }) => !ticked)) return { status: 'open', figures, findings, action };
   if (bent.length > 0) return { status: 'out-of-tolerance', figures, findings, action };
@@ -85,7 +87,6 @@ function judgeFlat(step: Step<'flat', FlatSubject>, now: Situation): Judgement<F
         code: 'flat',
         grade: 'good',
         figures: { controls: items.length },
-        words: 'All controls neutral. These settings are saved with every reading from now on.',
       },
     ],
   };

@@ -53,14 +53,15 @@ export const endStopCheck = (volt: number): Check => ({
 /** What it means, and the ways out. */
 export function endStopFinding({ amplifier }: ChannelNow, volt: number, differenceDb: number, now: Situation): Finding {
   const { source } = now.chain;
-  const feed = source.workingVolume < source.volumeSteps ? 'a higher working volume if the source stays clean there,' : 'more voltage';
-  const sensitivity =
-    amplifier.inputMinVolt === undefined ? '' : ` This amplifier needs at least ${formatQuantity(amplifier.inputMinVolt, 'V')}.`;
   return {
     code: 'gain-at-end',
     grade: 'note',
-    figures: { voltageRms: volt, differenceDb },
-    words: `Clean under load, and ${formatQuantity(-differenceDb, 'dB')} short: it stays at ${formatQuantity(volt, 'V')}. With the gain at maximum, the input signal is too weak.${sensitivity}`,
-    next: `Tick the end stop to accept this, or feed it more: ${feed} or a hotter output.`,
+    figures: {
+      voltageRms: volt,
+      differenceDb,
+      ...(amplifier.inputMinVolt === undefined ? {} : { inputMinVolt: amplifier.inputMinVolt }),
+      workingVolume: source.workingVolume,
+      volumeSteps: source.volumeSteps,
+    },
   };
 }

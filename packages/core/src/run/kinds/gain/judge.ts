@@ -5,9 +5,8 @@ import type { LoadConditions } from '../../../job/conditions.ts';
 import type { LoadReading } from '../../../job/records.ts';
 import { sourceOutputs } from '../../../job/source.ts';
 import type { HeldBy } from '../../../job/targetPower.ts';
-import { USUAL_SUPPLY } from '../../../gain/powerLimit.ts';
 import { voltageRatioDb } from '../../../levels/decibels.ts';
-import { formatQuantity, plainFigure, signedDb } from '../../../units/formatQuantity.ts';
+import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { loadAtGain } from '../../frame/onset.ts';
@@ -72,7 +71,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
       status: 'open',
       figures: {},
       action,
-      findings: [{ code: 'power-unknown', grade: 'attention', figures: { channelId: step.channel.id }, words: step.power.reason, action }],
+      findings: [{ code: 'power-unknown', grade: 'attention', figures: { channelId: step.channel.id, reason: step.power.reason }, action }],
     };
   }
   if (settings.rules.gainBy === 'scope' && step.onset === undefined) return beforeOnset(step, now);
@@ -105,9 +104,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
         {
           code: 'reads-nothing',
           grade: 'attention',
-          figures: { voltageRms: reading.value },
-          words: 'The meter reads nothing.',
-          next: 'Check that the tone plays, the meter is on AC volts and the probes are on this channel’s terminals.',
+          figures: { at: 'gain', voltageRms: reading.value },
           action: read,
         },
       ],
@@ -139,19 +136,15 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
   const trace = tracesAt(now, stepId('gain', step.channel.id), 'load').at(-1);
   const shown = trace?.analysis.channels[trace.channelIndex];
   if (shown === undefined) {
-    const words = 'Setting by scope: load connected, short bursts, raise the gain until the peaks just start to flatten.';
     return {
       status: 'open',
       figures: {},
       action,
-      findings: [
-        { code: 'scope-first', grade: 'note', figures: {}, words, next: 'Capture the output, and again after each adjustment.', action },
-      ],
+      findings: [{ code: 'scope-first', grade: 'note', figures: {}, action }],
     };
   }
   // A capture in parts of full scale has no voltage to go by.
   if (shown.clipping.verdict !== 'clean' || shown.warnings.includes('uncalibrated')) {
-    const words = 'The last capture does not show at which voltage this channel is clean or starts to flatten.';
     return {
       status: 'out-of-tolerance',
       figures: {},
@@ -161,8 +154,6 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
           code: 'scope-unclear',
           grade: 'attention',
           figures: { verdict: shown.clipping.verdict },
-          words,
-          next: 'Capture at least five cycles of the tone, in volts, with the load connected.',
           action,
         },
       ],
@@ -177,9 +168,7 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
       {
         code: 'scope-clean',
         grade: 'attention',
-        figures: { voltageRms: shown.voltageRms },
-        words: `Clean at ${formatQuantity(shown.voltageRms, 'V')}: not at the ceiling yet.`,
-        next: `Turn the gain up ${formatQuantity(SCOPE_STEP_DB, 'dB')}, then capture again.`,
+        figures: { voltageRms: shown.voltageRms, byDb: SCOPE_STEP_DB },
         action: up,
       },
     ],
@@ -215,23 +204,19 @@ function gainFinding({ inputMinVolt, inputMaxVolt }: Amplifier, advice: GainAdvi
     return {
       code: 'on-target',
       grade: 'good',
-      figures,
-      words: withinMeterOnly
-        ? `On target: ${signedDb(differenceDb)} is below what this meter can resolve.`
-        : `On target: ${signedDb(differenceDb)}.`,
+      figures: { ...figures, withinMeterOnly },
     };
   }
-  const turn =
-    inputMinVolt !== undefined && inputMaxVolt !== undefined && inputMaxVolt > inputMinVolt
-      ? `, ${turnsInWords(knobTurns(Math.abs(differenceDb), inputMinVolt, inputMaxVolt))}`
-      : '';
-  const size = signedDb(Math.abs(differenceDb)).replace('+', '');
   return {
     code: verdict === 'up' ? 'level-low' : 'level-high',
     grade: 'attention',
-    figures,
-    words: `${size} too ${verdict === 'up' ? 'low' : 'high'}.`,
-    next: `Turn the gain ${verdict} ${size}${turn}, then read again.`,
+    figures: {
+      at: 'gain',
+      ...figures,
+      ...(inputMinVolt !== undefined && inputMaxVolt !== undefined && inputMaxVolt > inputMinVolt
+        ? { turns: turnsInWords(knobTurns(Math.abs(differenceDb), inputMinVolt, inputMaxVolt)) }
+        : {}),
+    },
     action: { kind: 'turn-gain', byDb: -differenceDb, to: targetVolt, unit: 'V' },
   };
 }
@@ -253,8 +238,6 @@ function stuckFinding(step: ChannelNow, own: readonly LoadReading[], advice: Gai
     code: 'voltage-stuck',
     grade: 'attention',
     figures: { voltageRms: last },
-    words: `Three readings stay at ${formatQuantity(last, 'V')}. If you raised the gain in between, the amplifier clips or limits below the target, or its gain is at maximum.`,
-    next: 'Stop turning. Capture the output under load: the voltage where it flattens is this amplifier’s limit on this supply.',
     action:
       loadAtGain(now.settings.rules) === 'on' ? { kind: 'capture', judged: 'tone' } : { kind: 'go', to: stepId('proof', step.channel.id) },
   };
@@ -275,7 +258,6 @@ const USUAL_HOLDS: readonly HeldBy[] = ['rating', 'drivers'];
 /** What holds a channel's power where it is, what lifting that would gain, and what contradicts it. */
 function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: ChannelNow, { settings: { rules } }: Situation): Finding[] {
   if (power.kind === 'unknown') return [];
-  const watt = (value: number): string => formatQuantity(value, 'W');
   const [first, second] = power.holds;
   const findings: Finding[] = [];
   if (first !== undefined && second !== undefined && !USUAL_HOLDS.includes(first.by)) {
@@ -283,7 +265,6 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'held-by',
       grade: 'note',
       figures: { by: first.by, powerWatt: first.powerWatt, nextBy: second.by, nextWatt: second.powerWatt },
-      words: `${watt(first.powerWatt)}: limited by ${HELD_WORDS[first.by]}. Without that, ${HELD_WORDS[second.by]} would limit it to ${watt(second.powerWatt)}.`,
     });
   }
   if (power.amplifierBasis === 'guess') {
@@ -291,8 +272,6 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'power-guessed',
       grade: 'attention',
       figures: { powerWatt: power.amplifierWatt },
-      words: 'No rating entered. Ten watts per ampere of fuse is only an estimate.',
-      next: 'Set it by scope, or prove it with captures under load.',
     });
   }
   const { ratedWatt } = power;
@@ -300,9 +279,7 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
     findings.push({
       code: 'rating-not-made',
       grade: 'attention',
-      figures: { onsetVolt: onset.volt, ratedWatt },
-      words: `Into this load it clips at ${formatQuantity(onset.volt, 'V')}, ${watt(onset.volt ** 2 / channel.loadOhm)}: less than its rated ${watt(ratedWatt)} on this supply.`,
-      next: 'The target stays below that onset. To get more, check the supply voltage under load.',
+      figures: { onsetVolt: onset.volt, ratedWatt, loadOhm: channel.loadOhm },
     });
   }
   if (onset !== undefined && ratedWatt !== undefined && rules.gainBy === 'scope') {
@@ -310,8 +287,7 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
     findings.push({
       code: 'by-meter',
       grade: 'note',
-      figures: { ratedVolt, onsetVolt: onset.volt },
-      words: `By its rating the target would be ${formatQuantity(ratedVolt, 'V')}, ${signedDb(voltageRatioDb(ratedVolt, onset.volt))} relative to the clipping onset.`,
+      figures: { ratedVolt, onsetVolt: onset.volt, apartDb: voltageRatioDb(ratedVolt, onset.volt) },
     });
   }
   if (power.fuse?.verdict === 'short' && power.fuse.currentAmpere !== undefined && amplifier.fuseAmpere !== undefined) {
@@ -319,9 +295,7 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
     findings.push({
       code: 'fuses-short',
       grade: 'attention',
-      figures: { currentAmpere, fuseAmpere: amplifier.fuseAmpere },
-      words: `${watt(power.powerWatt)} needs ${plainFigure(currentAmpere)} A at ${plainFigure(USUAL_SUPPLY.voltage)} V and ${100 * USUAL_SUPPLY.efficiency} % efficiency, but the fuses are rated ${plainFigure(amplifier.fuseAmpere)} A.`,
-      next: 'Either the fuses or the rating are wrong. Prove it under load, and never fit larger fuses than the manual allows.',
+      figures: { currentAmpere, fuseAmpere: amplifier.fuseAmpere, powerWatt: power.powerWatt },
     });
   }
   if (sagDb > 0) {
@@ -329,7 +303,6 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'sag-counted',
       grade: 'note',
       figures: { sagDb },
-      words: `Under load the voltage drops ${formatQuantity(sagDb, 'dB')}, as the proof showed. The target allows for it.`,
     });
   }
   if (channel.blendDb !== undefined && channel.blendDb > 0) {
@@ -337,15 +310,13 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       code: 'blended',
       grade: 'note',
       figures: { blendDb: channel.blendDb },
-      words: `Set ${formatQuantity(channel.blendDb, 'dB')} below its ceiling by your level trim.`,
     });
   }
   if (channel.remoteAt !== undefined) {
     findings.push({
       code: 'remote-down',
       grade: 'note',
-      figures: {},
-      words: `The remote knob is at ${channel.remoteAt} in everyday use. Set this gain with the knob fully up, so that it stays clean at any position.`,
+      figures: { remoteAt: channel.remoteAt },
     });
   }
   return findings;
@@ -363,12 +334,13 @@ function caseFindings({ channel }: ChannelNow, now: Situation): Finding[] {
     {
       code: 'case-overdrives',
       grade: 'note',
-      figures: { caseId: settingsCase.id, liftDb, ...(safeStep === undefined ? {} : { safeStep }) },
-      words: `“${settingsCase.name}” raises the input here by ${formatQuantity(liftDb, 'dB')}: with it this channel clips at volume ${source.workingVolume}.`,
-      next:
-        safeStep === undefined
-          ? 'With that setting, keep the volume that much lower.'
-          : `With it the volume is clean up to ${safeStep}. Tell the owner.`,
+      figures: {
+        caseId: settingsCase.id,
+        liftDb,
+        ...(safeStep === undefined ? {} : { safeStep }),
+        caseName: settingsCase.name,
+        workingVolume: source.workingVolume,
+      },
     },
   ];
 }
@@ -378,21 +350,12 @@ const FAR_OUTSIDE_DB = -10;
 /** A tone beside a corner sets the gain by the dial's error. */
 function nearFindings({ toneHz, loss }: ChannelNow): Finding[] {
   if (!loss.isNear) return [];
-  const tone = formatQuantity(toneHz, 'Hz');
-  const taken = formatQuantity(-loss.db, 'dB');
   const isFar = loss.db < FAR_OUTSIDE_DB;
   return [
     {
       code: isFar ? 'tone-outside' : 'tone-near-corner',
       grade: 'attention',
-      figures: { toneHz, lossDb: loss.db, ...(loss.betterHz === undefined ? {} : { betterHz: loss.betterHz }) },
-      words: isFar
-        ? `${tone} is outside this channel’s range: its filters attenuate it by ${taken}.`
-        : `${tone} is too close to a filter corner to set this gain: the filters attenuate it by ${taken}, and a small dial error changes that a lot.`,
-      next:
-        loss.betterHz === undefined
-          ? 'Prove the filters first.'
-          : `Use ${formatQuantity(loss.betterHz, 'Hz')} for this channel, or prove the filters first.`,
+      figures: { toneHz, lossDb: loss.db, ...(loss.betterHz === undefined ? {} : { betterHz: loss.betterHz }), isFar },
     },
   ];
 }
@@ -404,8 +367,6 @@ function meterFindings({ toneHz }: ChannelNow, { settings: { meter } }: Situatio
       code: 'meter-out-of-band',
       grade: 'attention',
       figures: { toneHz, highestHz: meter.highestHz },
-      words: `The tone is ${formatQuantity(toneHz, 'Hz')}, but the meter is only accurate to ${formatQuantity(meter.highestHz, 'Hz')}: it may read low.`,
-      next: 'Choose a lower tone in the house rules, or use the scope.',
     },
   ];
 }

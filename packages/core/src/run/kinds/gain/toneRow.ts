@@ -1,7 +1,7 @@
 import type { Finding } from '../../../findings.ts';
 import type { LoadReading } from '../../../job/records.ts';
 import { voltageRatioDb } from '../../../levels/decibels.ts';
-import { formatQuantity, signedDb } from '../../../units/formatQuantity.ts';
+import { signedDb } from '../../../units/formatQuantity.ts';
 import { filterLoss } from '../../../ways/filterLoss.ts';
 import { provedNow, type ChannelNow } from '../../frame/channels.ts';
 import { readingsAt, stepId, type Situation } from '../../frame/situation.ts';
@@ -74,11 +74,12 @@ export function toneRowFindings(step: ChannelNow, set: LoadReading, now: Situati
     .map((entry) => ({
       code: entry.restDb > 0 ? 'tone-boosted' : 'tone-lost',
       grade: entry.restDb > 0 ? 'attention' : 'note',
-      figures: { toneHz: entry.toneHz, differenceDb: entry.differenceDb, filtersDb: entry.filtersDb, restDb: entry.restDb },
-      words: `${formatQuantity(entry.toneHz, 'Hz')} reads ${signedDb(entry.differenceDb)} relative to the gain tone. ${toneRowWords(entry)}`,
-      next:
-        entry.restDb > 0
-          ? 'Set it flat at the amplifier, or set the gain with this tone.'
-          : 'Enter that filter in the chain, or leave it: it causes no clipping.',
+      figures: {
+        toneHz: entry.toneHz,
+        differenceDb: entry.differenceDb,
+        filtersDb: entry.filtersDb,
+        restDb: entry.restDb,
+        cause: toneRowWords(entry),
+      },
     }));
 }

@@ -71,9 +71,7 @@ function judgeHandover(step: Step<'handover', HandoverSubject>, now: Situation):
           {
             code: 'volume-unknown',
             grade: 'note',
-            figures: { cases: unmeasured.length },
-            words: `No safe volume is known for ${unmeasured.join(', ')}: the owner’s sheet says to leave it off.`,
-            next: 'Find its ceiling, or remove the setting from the chain.',
+            figures: { cases: unmeasured },
           },
         ];
   const action = {
@@ -86,8 +84,6 @@ function judgeHandover(step: Step<'handover', HandoverSubject>, now: Situation):
       code: 'handed-over-before',
       grade: 'stale',
       figures: {},
-      words: 'Settings changed after the handover.',
-      next: 'Sign a new sheet and hand it over: the old one is out of date.',
       action,
     };
     return { status: 'stale', figures, findings: [since, ...findings], action };
@@ -96,6 +92,6 @@ function judgeHandover(step: Step<'handover', HandoverSubject>, now: Situation):
   return {
     status: 'done',
     figures,
-    findings: [{ code: 'handed-over', grade: 'good', figures: {}, words: 'Handed over with the present settings.' }, ...findings],
+    findings: [{ code: 'handed-over', grade: 'good', figures: {} }, ...findings],
   };
 }

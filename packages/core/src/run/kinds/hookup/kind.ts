@@ -48,8 +48,7 @@ function judgeHookup(step: Step<'hookup', ChannelNow>, now: Situation): Judgemen
   const verdict: Finding = {
     code: `load-${step.hookup.verdict}`,
     grade: step.hookup.verdict === 'fits' ? 'good' : 'attention',
-    figures: { loadOhm: step.channel.loadOhm, perChannelOhm: step.hookup.perChannelOhm },
-    words: step.hookup.note,
+    figures: { loadOhm: step.channel.loadOhm, perChannelOhm: step.hookup.perChannelOhm, note: step.hookup.note },
   };
   if (ticked.size > 0 && mark?.basis !== undefined && mark.basis !== basis.key) {
     return {
@@ -60,12 +59,13 @@ function judgeHookup(step: Step<'hookup', ChannelNow>, now: Situation): Judgemen
         {
           code: 'ticks-stale',
           grade: 'stale',
-          figures: { then: mark.basis, now: basis.key },
-          words:
-            mark.basisWords === basis.words
-              ? 'The wiring has changed since this was ticked.'
-              : `Ticked for ${mark.basisWords ?? 'something else'}. Now: ${basis.words}.`,
-          next: 'Switch off, check again and tick it again.',
+          figures: {
+            at: 'hookup',
+            then: mark.basis,
+            now: basis.key,
+            ...(mark.basisWords === undefined ? {} : { tickedFor: mark.basisWords }),
+            present: basis.words,
+          },
         },
         verdict,
       ],

@@ -7,7 +7,7 @@ import { processorIdOf, sourceIdOf, toneInput } from '../../../job/source.ts';
 import { isNeutral, SOURCE_CONTROLS } from '../../../source/sourceControls.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { lineConditions, sourceSettingsNow } from '../../frame/conditions.ts';
-import type { Judgement } from '../../frame/judgement.ts';
+import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { lineToneHz } from '../../frame/lineTone.ts';
 import { markAt, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
@@ -146,7 +146,7 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
       return {
         status: 'done',
         figures,
-        findings: [{ code: 'input-clean', grade: 'good', figures: {}, words: 'Clean at the working volume.' }, ...level],
+        findings: [{ code: 'input-clean', grade: 'good', figures: {} }, ...level],
       };
     }
     const isUnjudged = clipping === undefined || clipping.verdict === 'unusable' || clipping.verdict === 'over-range';
@@ -156,16 +156,12 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
           code: 'capture-unjudged',
           grade: 'attention',
           figures: { verdict: clipping?.verdict ?? 'none' },
-          words: 'This capture cannot be judged.',
-          next: 'Choose a larger range and capture at least five cycles while the tone plays.',
           action: { kind: 'capture', judged: 'tone' },
         }
       : {
           code: 'input-clips',
           grade: 'attention',
           figures: { verdict: clipping.verdict, byDb },
-          words: 'The input clips at the working volume.',
-          next: 'Turn the input level down slightly and capture again.',
           action: { kind: 'turn-input', byDb },
         };
     return {
@@ -177,25 +173,19 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
   }
   // Ticked anew, it stands, whatever an older capture said.
   if (isTicked) {
-    const done: Finding = { code: 'input-set', grade: 'good', figures: {}, words: 'Input set just below clipping at the working volume.' };
+    const done: Finding = { code: 'input-set', grade: 'good', figures: {} };
     return { status: 'done', figures: {}, findings: [done, ...level] };
   }
   if (isTickStale || traceReasons.length > 0) {
-    const why = isTickStale
-      ? `it was ticked for ${mark.basisWords ?? 'something else'}; it is now ${basis.words}`
-      : traceReasons.join('; ');
+    const why = `it was ticked for ${mark?.basisWords ?? 'something else'}; it is now ${basis.words}`;
     return {
       status: 'stale',
       figures,
       action,
       findings: [
-        {
-          code: isTickStale ? 'ticks-stale' : 'stale',
-          grade: 'stale',
-          figures: { reasons: Math.max(1, traceReasons.length) },
-          words: `The input level is out of date: ${why}.`,
-          next: 'Raise it until the clip light comes on, then back it off.',
-        },
+        isTickStale
+          ? { code: 'ticks-stale', grade: 'stale', figures: { at: 'input', why } }
+          : staleFinding('The input level', traceReasons, 'Raise it until the clip light comes on, then back it off.'),
       ],
     };
   }
@@ -210,12 +200,7 @@ function caseNote(hot: HottestCase | undefined): Finding[] {
     {
       code: 'set-with-case',
       grade: 'note',
-      figures: { caseId: settingsCase.id, ...(liftDb === undefined ? {} : { liftDb }) },
-      words:
-        liftDb === undefined
-          ? `“${settingsCase.name}” will probably be used, but its boost at this output is not measured.`
-          : `“${settingsCase.name}” will probably be used and boosts this output by ${formatQuantity(liftDb, 'dB')}. Set the input with it on, or it clips.`,
-      next: 'Set the source that way for this step, then back to flat.',
+      figures: { caseId: settingsCase.id, ...(liftDb === undefined ? {} : { liftDb }), caseName: settingsCase.name },
     },
   ];
 }
@@ -223,14 +208,11 @@ function caseNote(hot: HottestCase | undefined): Finding[] {
 /** A tone recorded below full scale lets the input be set so much too high. */
 function levelNote({ toneLevelDbfs }: HouseRules): Finding[] {
   if (toneLevelDbfs >= 0) return [];
-  const size = formatQuantity(-toneLevelDbfs, 'dB');
   return [
     {
       code: 'tone-below-full-scale',
       grade: 'note',
       figures: { toneLevelDbfs },
-      words: `The tone is recorded ${size} below full scale, so music reaches ${size} higher.`,
-      next: `After the light goes out, turn the input down another ${size}, or use a full-scale tone.`,
     },
   ];
 }

@@ -78,7 +78,6 @@ function judgeListening(_step: Step<'listening', ListeningSubject>, now: Situati
     code: 'heard-fine',
     grade: 'good',
     figures: { passages: passages.length },
-    words: 'Every passage sounds right with the present settings.',
   };
   return { status: 'done', figures, findings: [fine, ...findings] };
 }
@@ -94,15 +93,17 @@ function stateOf(passage: string, heard: readonly HeardEntry[], setting: string)
 
 function findingOf({ passage, words, state, last }: PassageState): Finding[] {
   const known: Passage | undefined = PASSAGES.find(({ id }) => id === passage);
-  const said = last?.words === undefined ? '' : `: “${last.words}”`;
   if (state === 'wrong')
     return [
       {
         code: 'heard-wrong',
         grade: 'attention',
-        figures: { passage },
-        words: `Not right${said}. ${words}.`,
-        next: known?.next ?? 'Change one thing at a time, then listen again.',
+        figures: {
+          passage,
+          ...(last?.words === undefined ? {} : { said: last.words }),
+          passageText: words,
+          ...(known?.next === undefined ? {} : { advice: known.next }),
+        },
       },
     ];
   if (state === 'other-setting')
@@ -110,9 +111,7 @@ function findingOf({ passage, words, state, last }: PassageState): Finding[] {
       {
         code: 'heard-before',
         grade: 'stale',
-        figures: { passage },
-        words: `${words}: heard before the settings changed${said}.`,
-        next: 'Listen again.',
+        figures: { passage, passageText: words, ...(last?.words === undefined ? {} : { said: last.words }) },
       },
     ];
   return [];

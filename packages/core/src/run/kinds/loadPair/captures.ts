@@ -1,6 +1,6 @@
+import type { FigureTable } from '../../../findings/codes.ts';
 import type { Action, Finding } from '../../../findings.ts';
 import type { LoadTrace } from '../../../job/records.ts';
-import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { tracesAt, type Situation } from '../../frame/situation.ts';
@@ -43,15 +43,13 @@ export function captureFindings({ off, on }: PairCaptures): Finding[] {
         code: 'flat-without-load',
         grade: 'attention',
         figures,
-        words: 'The peaks are flat even without a load, so the amplifier’s rails or something upstream clips, not the load.',
-        next: 'Turn the gain down until the unloaded capture is clean, then repeat both.',
         action: turnDown(without.estimatedOverdriveDb),
       },
     ];
   }
   if (without.verdict !== 'clean') return [unclear(figures)];
   if (withLoad.verdict === 'clean') {
-    return [{ code: 'clean-both-ways', grade: 'good', figures, words: 'Clean with and without the load.' }];
+    return [{ code: 'clean-both-ways', grade: 'good', figures }];
   }
   if (!isFlat(withLoad.verdict)) return [unclear(figures)];
   const byDb = downBy(withLoad.estimatedOverdriveDb);
@@ -60,9 +58,6 @@ export function captureFindings({ off, on }: PairCaptures): Finding[] {
       code: 'flat-under-load-only',
       grade: 'attention',
       figures: { ...figures, byDb },
-      words:
-        'Clean unloaded but clipped under load: the amplifier runs out of current or supply voltage. An unloaded voltage cannot show this.',
-      next: `Turn down ${formatQuantity(byDb, 'dB')} or more, then repeat both captures.`,
       action: turnDown(withLoad.estimatedOverdriveDb),
     },
   ];
@@ -72,11 +67,9 @@ export function captureFindings({ off, on }: PairCaptures): Finding[] {
 const downBy = (overdriveDb: number | undefined): number => Math.max(ONSET_STEP_DB, overdriveDb ?? 0);
 const turnDown = (overdriveDb: number | undefined): Action => ({ kind: 'turn-gain', byDb: -downBy(overdriveDb) });
 
-const unclear = (figures: Finding['figures']): Finding => ({
+const unclear = (figures: FigureTable['pair-captures-unclear']): Finding => ({
   code: 'pair-captures-unclear',
   grade: 'note',
   figures,
-  words: 'One capture cannot be judged for clipping, so the effect of the load is unknown.',
-  next: 'Capture again: the whole wave within the scope’s range, a few dozen cycles of this step’s tone.',
   action: { kind: 'capture', judged: 'tone' },
 });

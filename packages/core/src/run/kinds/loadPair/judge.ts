@@ -5,7 +5,6 @@ import type { LoadConditions } from '../../../job/conditions.ts';
 import { connectedLoadOhm } from '../../../job/chain.ts';
 import type { LoadReading } from '../../../job/records.ts';
 import { hookupOf } from '../../../loads/planLoads.ts';
-import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
@@ -84,8 +83,7 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
   const silent = readings.find(({ value }) => value <= 0);
   if (silent !== undefined) {
     const action = read(silent === unloaded ? 'pair-unloaded' : 'pair-loaded');
-    const next = 'Check that the tone plays, the meter is on AC volts and the probes are on this channel’s terminals.';
-    const nothing: Finding = { code: 'reads-nothing', grade: 'attention', figures: {}, words: 'The meter reads nothing.', next, action };
+    const nothing: Finding = { code: 'reads-nothing', grade: 'attention', figures: { at: 'load-pair' }, action };
     return { status: 'out-of-tolerance', figures, findings: [nothing], action };
   }
   if (loaded.value > unloaded.value) return judgeRise(step, now, unloaded, loaded, figures);
@@ -116,8 +114,6 @@ function judgeFall({ dropDb, sourceOhm }: Sag, figures: LoadPairFigures): Judgem
     code: 'drops-too-far',
     grade: 'attention',
     figures: { dropDb, sourceOhm },
-    words: `The voltage drops ${formatQuantity(dropDb, 'dB')} under load. A healthy amplifier never loses half its power, so other loads cannot be predicted from this.`,
-    next: 'Check that the gain was not moved, the load leads are tight, the supply holds and the amplifier shows no fault. Then read both again.',
     action,
   };
   return { status: 'out-of-tolerance', figures, findings: [finding], action };
@@ -128,7 +124,6 @@ function pairFinding({ dropDb, sourceOhm }: Sag): Finding {
     code: 'pair-read',
     grade: dropDb > NOTABLE_DROP_DB ? 'note' : 'good',
     figures: { dropDb, sourceOhm },
-    words: `The voltage drops ${formatQuantity(dropDb, 'dB')} under load, equal to ${formatQuantity(sourceOhm, 'ohm')} in the amplifier and its supply.`,
   };
 }
 
@@ -144,16 +139,13 @@ function judgeRise(
   const { same, differenceDb } = compareFigures(shown(unloaded), shown(loaded), true);
   const figures = { unloadedVolt: unloaded.value, loadedVolt: loaded.value };
   if (same) {
-    const words = 'The load takes off nothing that this meter could tell.';
-    return { status: 'done', figures: known, findings: [{ code: 'no-drop', grade: 'good', figures, words }] };
+    return { status: 'done', figures: known, findings: [{ code: 'no-drop', grade: 'good', figures }] };
   }
   const action: Action = { kind: 'read', reading: 'pair-unloaded', unit: 'V' };
   const finding: Finding = {
     code: 'loaded-above-unloaded',
     grade: 'attention',
-    figures: { ...figures, differenceDb, loadOhm: connectedLoadOhm(channel) },
-    words: `The loaded voltage is ${formatQuantity(differenceDb, 'dB')} above the unloaded one, which is impossible: the gain or volume was changed in between.`,
-    next: 'Read both again without touching anything in between.',
+    figures: { at: 'load-pair', ...figures, differenceDb, loadOhm: connectedLoadOhm(channel) },
     action,
   };
   return { status: 'out-of-tolerance', figures: known, findings: [finding], action };

@@ -10,7 +10,7 @@ import {
   type NeighbourTrial,
 } from '../../../phase/alignNeighbours.ts';
 import { relativePhase, type RelativePhase } from '../../../phase/relativePhase.ts';
-import { fixed, formatQuantity, signedDb } from '../../../units/formatQuantity.ts';
+import { fixed } from '../../../units/formatQuantity.ts';
 import { groupName, type AlikeGroups } from '../../../ways/driverGroups.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { readingsAt, type Situation } from '../../frame/situation.ts';
@@ -106,9 +106,7 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
     const finding: Finding = {
       code: 'levels-contradict',
       grade: 'attention',
-      figures: { hertz: odd.hertz },
-      words: `${formatQuantity(odd.hertz, 'Hz')}: ${odd.phase!.advice}`,
-      next: 'Void the wrong reading, or read them again.',
+      figures: { hertz: odd.hertz, advice: odd.phase!.advice },
     };
     return { status: 'out-of-tolerance', figures, findings: [finding], action: readAction('level-both') };
   }
@@ -139,9 +137,7 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
       {
         code: 'earlier-was-better',
         grade: 'attention',
-        figures: { lossDb, bestDb: best.lossDb },
-        words: `An earlier setting was ${fixed(best.lossDb - lossDb, 1)} dB better: ${neighbourSettingWords(best.setting, names)}.`,
-        next: 'Restore it in the processor and here.',
+        figures: { lossDb, bestDb: best.lossDb, setting: neighbourSettingWords(best.setting, names) },
         action: alignAction(step, now, best.setting),
       },
     );
@@ -154,9 +150,13 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
       {
         code: 'not-together',
         grade: 'attention',
-        figures: { lossDb, promisesDb, delaySecond: alignment.best.delaySecond, isReversed: alignment.best.isReversed },
-        words: `Together they are ${fixed(-lossDb, 1)} dB below what they could reach.`,
-        next: `Try ${neighbourSettingWords(alignment.best, names)}: it should gain ${signedDb(promisesDb)}. Then read both again.`,
+        figures: {
+          lossDb,
+          promisesDb,
+          delaySecond: alignment.best.delaySecond,
+          isReversed: alignment.best.isReversed,
+          setting: neighbourSettingWords(alignment.best, names),
+        },
         action: alignAction(step, now, alignment.best),
       },
     );
@@ -170,14 +170,11 @@ export function judgeMeeting(step: MeetingStep, now: Situation): Judgement<Meeti
             code: 'together',
             grade: 'good',
             figures: { lossDb },
-            words: `They sum at the crossover: ${lossDb > -0.05 ? 'no loss' : `${fixed(-lossDb, 1)} dB lost`}.`,
           }
         : {
             code: 'best-of-trials',
             grade: 'note',
             figures: { lossDb, trials: trials.length },
-            words: `Best setting found: ${fixed(-lossDb, 1)} dB lost on average.`,
-            next: 'Delay and polarity alone cannot fix the rest. Try other slopes or another corner; the cabin also plays a part.',
           },
     ],
   };
@@ -194,9 +191,7 @@ function apartFinding({ hertz, lowerDb, upperDb }: MeetingTone, { lower, upper }
   return {
     code: 'levels-apart',
     grade: 'attention',
-    figures: { hertz, apartDb },
-    words: `At ${formatQuantity(hertz, 'Hz')} ${lower} and ${upper} are ${fixed(apartDb, 0)} dB apart, so their sum does not show their phase.`,
-    next: 'Read each alone again. If the readings hold, one is muted, or the levels must be set first.',
+    figures: { hertz, apartDb, lower, upper },
   };
 }
 

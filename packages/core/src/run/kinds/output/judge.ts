@@ -5,7 +5,7 @@ import type { LineConditions } from '../../../job/conditions.ts';
 import type { LineReading } from '../../../job/records.ts';
 import { processorIdOf } from '../../../job/source.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
-import { formatQuantity, signedDb } from '../../../units/formatQuantity.ts';
+import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { lineConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { lineToneHz } from '../../frame/lineTone.ts';
@@ -106,9 +106,7 @@ export function judgeOutput(subject: OutputSubject, now: Situation): Judgement<O
         {
           code: 'reads-nothing',
           grade: 'attention',
-          figures: { voltageRms: reading.value },
-          words: 'The meter reads nothing.',
-          next: 'Check that the tone plays, the meter is on AC volts and the probes are on this output’s centre pin and shell.',
+          figures: { at: 'output', voltageRms: reading.value },
           action,
         },
       ],
@@ -125,17 +123,13 @@ export function judgeOutput(subject: OutputSubject, now: Situation): Judgement<O
 }
 
 function levelFinding({ target }: OutputSubject, { verdict, differenceDb, withinMeterOnly }: GainAdvice): Finding[] {
-  const size = signedDb(Math.abs(differenceDb)).replace('+', '');
   const figures = { differenceDb, targetVolt: target.settingVolt };
   if (verdict === 'on-target') {
     return [
       {
         code: 'on-target',
         grade: 'good',
-        figures,
-        words: withinMeterOnly
-          ? `On target: ${signedDb(differenceDb)} is below what this meter can resolve.`
-          : `On target: ${signedDb(differenceDb)}.`,
+        figures: { ...figures, withinMeterOnly },
       },
     ];
   }
@@ -143,9 +137,7 @@ function levelFinding({ target }: OutputSubject, { verdict, differenceDb, within
     {
       code: verdict === 'up' ? 'level-low' : 'level-high',
       grade: 'attention',
-      figures,
-      words: `${size} too ${verdict === 'up' ? 'low' : 'high'}.`,
-      next: `Turn this output ${verdict} ${size}, then read again.`,
+      figures: { at: 'output', ...figures },
       action: { kind: 'turn-output', byDb: -differenceDb, to: target.settingVolt, unit: 'V' },
     },
   ];
@@ -162,24 +154,17 @@ function schoolFinding(
       code: 'set-with-tone',
       grade: 'note',
       figures: { settingVolt, fullScaleVolt: fullScaleVoltRms },
-      words: `${formatQuantity(settingVolt, 'V')} with this tone equals ${formatQuantity(fullScaleVoltRms, 'V')} with full-scale music. The amplifier gains are set for that.`,
     },
   ];
 }
 
 function wishFinding({ target, processor }: OutputSubject): Finding[] {
   if (target.limitedBy === 'wish') return [];
-  const wish = formatQuantity(processor.outputVolt, 'V');
-  const most = formatQuantity(target.fullScaleVoltRms, 'V');
   return [
     {
       code: 'wish-limited',
       grade: 'note',
       figures: { wishedVolt: processor.outputVolt, mostVolt: target.fullScaleVoltRms, limitedBy: target.limitedBy },
-      words:
-        target.limitedBy === 'amplifier'
-          ? `You asked for ${wish}, but the amplifier input accepts ${most} at most.`
-          : `You asked for ${wish}, but the processor gives ${most} clean at most.`,
     },
   ];
 }
@@ -204,17 +189,27 @@ function matchFindings(subject: OutputSubject, reading: LineReading, now: Situat
       apart.push({
         code: 'other-output-off',
         grade: 'note',
-        figures: { otherId: other.output.id, differenceDb },
-        words: `${pair}: ${signedDb(differenceDb)} apart, and ${other.output.name} is the one to correct.`,
-        next: `Leave this output. Bring ${other.output.name} to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
+        figures: {
+          otherId: other.output.id,
+          differenceDb,
+          ownVolt: reading.value,
+          otherVolt: theirs.value,
+          otherName: other.output.name,
+          settingVolt: subject.target.settingVolt,
+        },
       });
     } else {
       apart.push({
         code: 'outputs-apart',
         grade: 'attention',
-        figures: { otherId: other.output.id, differenceDb },
-        words: `${pair}: ${signedDb(differenceDb)} apart.`,
-        next: `Bring this output to ${formatQuantity(subject.target.settingVolt, 'V')}.`,
+        figures: {
+          otherId: other.output.id,
+          differenceDb,
+          ownVolt: reading.value,
+          otherVolt: theirs.value,
+          otherName: other.output.name,
+          settingVolt: subject.target.settingVolt,
+        },
         action: {
           kind: 'turn-output',
           byDb: voltageRatioDb(subject.target.settingVolt, reading.value),
@@ -230,10 +225,9 @@ function matchFindings(subject: OutputSubject, reading: LineReading, now: Situat
       ? []
       : [
           {
-            code: 'outputs-matched',
+            code: 'outputs-matched' as const,
             grade: 'good' as const,
-            figures: { others: matched.length },
-            words: `Matched: ${matched.join('; ')}.`,
+            figures: { others: matched.length, matches: matched },
           },
         ]),
   ];

@@ -1,3 +1,4 @@
+import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../../../job/chain.ts';
 import type { LoadTrace, StepMark, TuneSettings } from '../../../job/records.ts';
@@ -41,7 +42,7 @@ describe('the polarity of a driver', () => {
   it('is done when it pushes out, told with how it was found', () => {
     const { state } = stepIn([found('right', 'ear')]);
     expect(state).toMatchObject({ status: 'done', figures: { found: 'right', way: 'ear' } });
-    expect(state.findings[0]!.words).toContain('by ear');
+    expect(say(state.findings[0]!).text).toContain('by ear');
   });
   it('reversed wants its wires swapped, unclear another way', () => {
     expect(stepIn([found('reversed')]).state).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'tick', checks: ['right'] } });

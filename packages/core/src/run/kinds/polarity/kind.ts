@@ -88,14 +88,11 @@ function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): 
     const stale: Finding = {
       code: 'polarity-stale',
       grade: 'stale',
-      figures: { then: mark.basis, now: basis.key },
-      words: `${driver.name} has been rewired since this was checked.`,
-      next: 'Check again which way the cone moves.',
+      figures: { then: mark.basis, now: basis.key, driverName: driver.name },
     };
     return { status: 'stale', figures: recorded, findings: [stale], action };
   }
   const way = Object.keys(POLARITY_WAYS).find((each): each is PolarityWay => each === mark.values?.way);
-  const how = way === undefined ? '' : `, found ${POLARITY_WAYS[way]}`;
   const figures: PolarityFigures = { found, ...(way === undefined ? {} : { way }), ...recorded };
   const contradiction = way === 'pulse' ? pulseContradicts(step, found, mark.values?.inverts === 'yes', pulses) : undefined;
   if (contradiction !== undefined) return { status: 'out-of-tolerance', figures, findings: [{ ...contradiction, action }] };
@@ -103,11 +100,12 @@ function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): 
     const good: Finding = {
       code: 'polarity-right',
       grade: 'good',
-      figures: { way: way ?? '' },
-      words:
-        step.channel.isReversed === true
-          ? `${driver.name} moves as entered in the chain, deliberately reversed${how}.`
-          : `${driver.name} moves outward on plus${how}.`,
+      figures: {
+        way: way ?? '',
+        ...(step.channel.isReversed === undefined ? {} : { isReversed: step.channel.isReversed }),
+        driverName: driver.name,
+        ...(way === undefined ? {} : { foundBy: way }),
+      },
     };
     return { status: 'done', figures, findings: [good] };
   }
@@ -116,17 +114,13 @@ function judgePolarity(step: Step<'polarity', PolarityDriver>, now: Situation): 
       ? {
           code: 'polarity-reversed',
           grade: 'attention',
-          figures: { way: way ?? '' },
-          words: `${driver.name} is reversed${how}: it moves in while the others move out.`,
-          next: 'Amplifier off: swap the two wires at this driver, then check again.',
+          figures: { way: way ?? '', driverName: driver.name, ...(way === undefined ? {} : { foundBy: way }) },
           action,
         }
       : {
           code: 'polarity-unclear',
           grade: 'attention',
-          figures: { way: way ?? '' },
-          words: `${driver.name}: no clear result${how}.`,
-          next: 'Try another method: touch shows what the ear misses.',
+          figures: { way: way ?? '', driverName: driver.name, ...(way === undefined ? {} : { foundBy: way }) },
           action,
         };
   return { status: 'out-of-tolerance', figures, findings: [finding], action };
@@ -160,8 +154,6 @@ function pulseContradicts(
   return {
     code: 'pulse-contradicts',
     grade: 'attention',
-    figures: { found, byPulse: only },
-    words: `${driver.name} is entered as ${found}, but its latest pulse recording shows the opposite.`,
-    next: 'Record it again or change the entry. Void the recording if it is of another driver.',
+    figures: { found, byPulse: only, driverName: driver.name },
   };
 }

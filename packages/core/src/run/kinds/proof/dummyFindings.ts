@@ -1,7 +1,6 @@
 import type { Finding } from '../../../findings.ts';
 import { DUMMY_APART } from '../../../job/chain.ts';
 import { dummyHeat } from '../../../loads/dummyLoad.ts';
-import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 
 /** A clamp and a meter agree on a resistor to this, as a share. Common practice, no source: 2 to 3 % of a clamp, 2 % of a meter, twice. */
@@ -28,9 +27,7 @@ function apart(dummyOhm: number, loadOhm: number): Finding {
   return {
     code: 'dummy-apart',
     grade: 'attention',
-    figures: { dummyOhm, loadOhm },
-    words: `The dummy load is ${formatQuantity(dummyOhm, 'ohm')}, the drivers ${formatQuantity(loadOhm, 'ohm')}: ${isLighter ? 'a clean result on the lighter load may clip with the drivers' : 'it draws more current than the drivers and clips earlier'}.`,
-    next: `Prove it with the drivers, or with a resistor of about ${formatQuantity(loadOhm, 'ohm')}.`,
+    figures: { dummyOhm, loadOhm, isLighter },
     action: { kind: 'describe', what: 'dummyOhm' },
   };
 }
@@ -42,8 +39,6 @@ function clampAgrees(dummyOhm: number, foundOhm: number): Finding[] {
       code: 'dummy-current-apart',
       grade: 'attention',
       figures: { dummyOhm, foundOhm },
-      words: `Voltage and current give ${formatQuantity(foundOhm, 'ohm')}, but the dummy load is ${formatQuantity(dummyOhm, 'ohm')}.`,
-      next: 'Check that the clamp is on AC around one wire and the drivers are disconnected. A hot resistor reads slightly higher, never by a third.',
       action: { kind: 'read', reading: 'clamp-current', unit: 'A' },
     },
   ];
@@ -53,29 +48,24 @@ function clampAgrees(dummyOhm: number, foundOhm: number): Finding[] {
 function heat(powerWatt: number, ratedWatt: number): Finding {
   const found = dummyHeat({ powerWatt, ratedWatt });
   const figures = { powerWatt, ratedWatt };
-  const takes = `The dummy load takes ${formatQuantity(powerWatt, 'W')}, rated ${formatQuantity(ratedWatt, 'W')}`;
   switch (found.kind) {
     case 'steady':
       return {
         code: 'dummy-heat',
         grade: 'note',
         figures,
-        words: `${takes}: it can take that continuously, but it will still burn your hand.`,
       };
     case 'bursts':
       return {
         code: 'dummy-heat',
         grade: 'note',
-        figures: { ...figures, burstSecond: found.burstSecond, pauseSecond: found.pauseSecond },
-        words: `${takes}: bursts of ${found.burstSecond} s at most, then ${found.pauseSecond} s rest. It stays hot enough to burn you for minutes.`,
+        figures: { ...figures, burstSecond: found.burstSecond, pauseSecond: found.pauseSecond, powerWatt, ratedWatt },
       };
     case 'too-small':
       return {
         code: 'dummy-too-small',
         grade: 'attention',
         figures,
-        words: `${takes}: that is more than ten times its rating. It can crack, go open circuit or set fire to what it lies on.`,
-        next: 'Use a larger one, or several. If it goes open circuit, the amplifier runs unloaded and the proof is worthless.',
         action: { kind: 'describe', what: 'dummyWatt' },
       };
   }

@@ -2,7 +2,6 @@ import type { Finding } from '../../../findings.ts';
 import { loadTaken, lowestImpedance, type LoadTaken } from '../../../impedance/channelImpedance.ts';
 import { PLAYED_RANGE } from '../../../job/plannedLoad.ts';
 import { hookup } from '../../../loads/hookup.ts';
-import { fixed, formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 
 /** A load may fall to this share of its nominal impedance. @see IEC 60268-5: no value within the rated range below 80 % of the rated one */
@@ -25,8 +24,6 @@ export function impedanceFindings({ channel, amplifier, toneHz, plannedOhm }: Ch
       code: 'impedance-low',
       grade: 'attention',
       figures: { ohm: lowest.ohm, hertz: lowest.hertz },
-      words: `The load drops to ${formatQuantity(lowest.ohm, 'ohm')} at ${formatQuantity(lowest.hertz, 'Hz')}: below this amplifier’s minimum there.`,
-      next: 'Choose a higher-impedance wiring, or play nothing loud around that frequency.',
     });
   }
   if (taken === undefined) {
@@ -34,19 +31,21 @@ export function impedanceFindings({ channel, amplifier, toneHz, plannedOhm }: Ch
       code: 'impedance-unknown',
       grade: 'note',
       figures: { hertz: toneHz },
-      words: `The entered impedance curve does not reach ${formatQuantity(toneHz, 'Hz')}.`,
     });
   } else if (taken.riseRatio > NOTABLE_RISE || taken.riseRatio < 1 / NOTABLE_RISE) {
-    const power = `${formatQuantity(taken.powerWatt, 'W')}${taken.isApparent ? ' at the most' : ''}`;
     findings.push({
       code: 'impedance-rise',
       grade: 'note',
-      figures: { ohm: taken.ohm, riseRatio: taken.riseRatio, powerWatt: taken.powerWatt, currentAmpere: taken.currentAmpere },
-      words: `At ${formatQuantity(toneHz, 'Hz')} the load is ${formatQuantity(taken.ohm, 'ohm')}, ${fixed(taken.riseRatio, 1)} times nominal: it takes ${power}, not the ${formatQuantity((taken.ohm * taken.currentAmpere) ** 2 / loadOhm, 'W')} of ${formatQuantity(loadOhm, 'ohm')}.`,
-      next:
-        plannedOhm > loadOhm
-          ? `By the house rule the gain is set for ${formatQuantity(plannedOhm, 'ohm')}. Elsewhere in its range the load may draw more current.`
-          : 'No action needed: at other tones it takes more power. The gain stays set for the nominal load.',
+      figures: {
+        ohm: taken.ohm,
+        riseRatio: taken.riseRatio,
+        powerWatt: taken.powerWatt,
+        currentAmpere: taken.currentAmpere,
+        toneHz,
+        isApparent: taken.isApparent,
+        loadOhm,
+        plannedOhm,
+      },
     });
   }
   return findings;

@@ -4,7 +4,6 @@ import { sag, type Sag } from '../../../gain/sag.ts';
 import { connectedLoadOhm } from '../../../job/chain.ts';
 import type { LoadReading, LoadTrace } from '../../../job/records.ts';
 import { powerRatioDb, voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
-import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import type { LoadTaken } from '../../../impedance/channelImpedance.ts';
@@ -90,19 +89,15 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
           code: 'no-capture',
           grade: 'note',
           figures: {},
-          words: 'No capture yet. A voltage alone does not show clipping.',
-          next: 'Drop a capture of the output under load.',
           action: capture,
         }
       : traceFinding(trace),
     ...(loaded === undefined
       ? [
           {
-            code: 'no-voltage',
+            code: 'no-voltage' as const,
             grade: 'note' as const,
             figures: {},
-            words: 'No voltage under load yet.',
-            next: 'Read the meter with the load connected.',
             action: read,
           },
         ]
@@ -180,14 +175,16 @@ function supplyFigures(step: Step<'proof', ChannelNow>, now: Situation): Pick<Pr
 /** A load never lifts the voltage: more of it under load means that the knob was turned in between. */
 function raisedFinding(loaded: LoadReading, gainReading: LoadReading): Finding[] {
   if (gainReading.conditions.load === 'on' || loaded.value <= gainReading.value * voltageFactor(0.1)) return [];
-  const rise = formatQuantity(voltageRatioDb(loaded.value, gainReading.value), 'dB');
   return [
     {
       code: 'loaded-above-unloaded',
       grade: 'attention',
-      figures: { loadedVolt: loaded.value, unloadedVolt: gainReading.value },
-      words: `The voltage under load is ${rise} above the ${formatQuantity(gainReading.value, 'V')} set without load: the gain or volume was turned up in between.`,
-      next: 'Set the gain again, then repeat the proof.',
+      figures: {
+        at: 'proof',
+        loadedVolt: loaded.value,
+        unloadedVolt: gainReading.value,
+        differenceDb: voltageRatioDb(loaded.value, gainReading.value),
+      },
       action: { kind: 'go', to: gainReading.stepId },
     },
   ];
@@ -207,8 +204,6 @@ export function sameLevelFinding(loaded: LoadReading, trace: LoadTrace): Finding
         code: 'capture-uncalibrated',
         grade: 'note',
         figures: {},
-        words: 'The capture is in fractions of full scale, not volts, so its level cannot be checked.',
-        next: 'Capture while the meter shows this voltage, or enter the recorder’s full scale in volts.',
       },
     ];
   }
@@ -222,12 +217,12 @@ export function sameLevelFinding(loaded: LoadReading, trace: LoadTrace): Finding
     {
       code: 'capture-level-apart',
       grade: 'attention',
-      figures: factor === undefined ? figures : { ...figures, probeFactor: factor },
-      words: `The meter reads ${formatQuantity(loaded.value, 'V')} and the capture shows ${formatQuantity(channel.voltageRms, 'V')} on the same terminals: one of them is not from this level.`,
-      next:
-        factor === undefined
-          ? 'Capture again while the meter shows the voltage, or read the meter again.'
-          : `A probe factor of ${factor} would explain it. Apply it, or capture again.`,
+      figures: {
+        ...(factor === undefined ? figures : { ...figures, probeFactor: factor }),
+        value: loaded.value,
+        voltageRms: channel.voltageRms,
+        ...(factor === undefined ? {} : { factor: factor }),
+      },
       action: again,
     },
   ];
@@ -255,32 +250,26 @@ function traceFinding(trace: LoadTrace): Finding {
   const channel = trace.analysis.channels[trace.channelIndex];
   const again: Action = { kind: 'capture', judged: 'tone' };
   if (channel === undefined) {
-    const words = 'The capture has no such channel.';
-    return { code: 'no-channel', grade: 'attention', figures: { channel: trace.channelIndex }, words, action: again };
+    return { code: 'no-channel', grade: 'attention', figures: { channel: trace.channelIndex }, action: again };
   }
   const { verdict, estimatedOverdriveDb } = channel.clipping;
-  const thd = channel.thdPercent === undefined ? '' : ` (distortion ${formatQuantity(channel.thdPercent, '%')})`;
   const overdrive = estimatedOverdriveDb === undefined ? 1 : Math.max(ONSET_STEP_DB, estimatedOverdriveDb);
   const figures = { verdict, ...(channel.thdPercent === undefined ? {} : { thdPercent: channel.thdPercent }) };
   switch (verdict) {
     case 'clean':
-      return { code: 'capture-clean', grade: 'good', figures, words: `The output is clean under load${thd}.` };
+      return { code: 'capture-clean', grade: 'good', figures };
     case 'onset':
       return {
         code: 'capture-onset',
         grade: 'attention',
-        figures,
-        words: `The peaks just start to flatten${thd}.`,
-        next: `Turn the gain down ${formatQuantity(ONSET_STEP_DB, 'dB')} and capture again.`,
+        figures: { ...figures, byDb: ONSET_STEP_DB },
         action: { kind: 'turn-gain', byDb: -ONSET_STEP_DB },
       };
     case 'clipped':
       return {
         code: 'capture-clipped',
         grade: 'attention',
-        figures,
-        words: `The output clips under load${thd}, overdriven by about ${formatQuantity(overdrive, 'dB')}.`,
-        next: `Turn the gain down ${formatQuantity(overdrive, 'dB')} or more, read the voltage, then capture again.`,
+        figures: { ...figures, overdrive },
         action: { kind: 'turn-gain', byDb: -overdrive },
       };
     case 'distorted':
@@ -288,8 +277,6 @@ function traceFinding(trace: LoadTrace): Finding {
         code: 'capture-distorted',
         grade: 'attention',
         figures,
-        words: `The output is distorted, but the peaks are not flat${thd}.`,
-        next: 'Check upstream: the source’s ceiling, its tone controls, or a faulty output stage.',
         action: again,
       };
     case 'over-range':
@@ -297,8 +284,6 @@ function traceFinding(trace: LoadTrace): Finding {
         code: 'capture-over-range',
         grade: 'attention',
         figures,
-        words: 'The capture hit the recorder’s own limits, so it says nothing about the amplifier.',
-        next: 'Choose a larger range or a 10:1 probe and capture again.',
         action: again,
       };
     case 'sweep':
@@ -309,8 +294,6 @@ function traceFinding(trace: LoadTrace): Finding {
         code: 'capture-unusable',
         grade: 'attention',
         figures,
-        words: 'This capture cannot be judged: it is too short, too coarse or has no tone.',
-        next: 'Capture at least five cycles while the tone plays.',
         action: again,
       };
   }
@@ -327,8 +310,6 @@ function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
       code: 'drivers-overdriven',
       grade: 'attention',
       figures: { fullScaleWatt, driversWatt },
-      words: `A full-scale tone delivers ${formatQuantity(fullScaleWatt, 'W')} to drivers rated ${formatQuantity(driversWatt, 'W')}.`,
-      next: 'Turn the gain down, or add headroom in the house rules.',
       action: { kind: 'turn-gain', byDb: powerRatioDb(driversWatt, fullScaleWatt) },
     });
   } else {
@@ -336,7 +317,6 @@ function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
       code: 'power-fits',
       grade: 'good',
       figures: { fullScaleWatt, driversWatt },
-      words: `${formatQuantity(fullScaleWatt, 'W')} at full scale, within the drivers’ ${formatQuantity(driversWatt, 'W')}.`,
     });
   }
   // Headroom, a wish and a blend are meant: short is what misses the figure that it was set for.
@@ -346,8 +326,6 @@ function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
       code: 'power-short',
       grade: 'note',
       figures: { fullScaleWatt, setForWatt },
-      words: `That is ${formatQuantity((100 * fullScaleWatt) / setForWatt, '%')} of this channel’s target power.`,
-      next: 'Check supply voltage and wiring under load, or accept it: 1.5 dB is barely audible.',
     });
   }
   if (drop !== undefined && drop.dropDb > NOTABLE_SAG_DB) {
@@ -355,7 +333,6 @@ function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
       code: 'sags',
       grade: 'note',
       figures: { dropDb: drop.dropDb, sourceOhm: drop.sourceOhm },
-      words: `The output drops ${formatQuantity(drop.dropDb, 'dB')} under load, equal to ${formatQuantity(drop.sourceOhm, 'ohm')} in the amplifier and its supply.`,
     });
   }
   return findings;

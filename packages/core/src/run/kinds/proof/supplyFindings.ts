@@ -1,6 +1,5 @@
 import type { Finding } from '../../../findings.ts';
 import { cleanAtSupply } from '../../../gain/supplyScale.ts';
-import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 
 /** At an amplifier's terminals: with nothing playing, and while the tone plays. */
@@ -64,13 +63,10 @@ export function supplyFindings(step: ChannelNow, supply: SupplyRead | undefined,
   const { restVolt, loadedVolt } = supply;
   const findings: Finding[] = [];
   if (restVolt !== undefined && loadedVolt !== undefined && restVolt - loadedVolt > NOTABLE_SUPPLY_DROP) {
-    const drop = formatQuantity(restVolt - loadedVolt, 'V');
     findings.push({
       code: 'supply-drops',
       grade: 'attention',
       figures: { restVolt, loadedVolt },
-      words: `The supply drops ${drop} at the amplifier’s own terminals while the tone plays.`,
-      next: 'The cause is the power wire, fuse, ground or battery, not the amplifier. Measure along the wire to find the loss.',
     });
   }
   if (loadedVolt !== undefined && loadedVolt < LOW_SUPPLY_VOLT) {
@@ -78,8 +74,6 @@ export function supplyFindings(step: ChannelNow, supply: SupplyRead | undefined,
       code: 'supply-low',
       grade: 'attention',
       figures: { loadedVolt },
-      words: `${formatQuantity(loadedVolt, 'V')} at its terminals is too low for most amplifiers.`,
-      next: 'Charge the battery or run the engine (outdoors only: exhaust gas kills), then read again.',
     });
   }
   if (loadedVolt !== undefined && amplifier.ratedAtVolt !== undefined && amplifier.isRegulated !== true && power.kind === 'known') {
@@ -90,7 +84,6 @@ export function supplyFindings(step: ChannelNow, supply: SupplyRead | undefined,
         code: 'supply-scales',
         grade: 'note',
         figures: { loadedVolt, ratedAtVolt: amplifier.ratedAtVolt, powerWatt: there },
-        words: `Rated at ${formatQuantity(amplifier.ratedAtVolt, 'V')}, it makes about ${formatQuantity(there, 'W')} at ${formatQuantity(loadedVolt, 'V')}.`,
       });
     }
   }
@@ -111,8 +104,6 @@ function clipsLower(step: ChannelNow, supply: SupplyRead, fullScaleVolt: number 
       code: 'clips-at-lower-supply',
       grade: 'note',
       figures: { supplyVolt: lower.supplyVolt, cleanVolt: lower.cleanVolt, overDb: lower.overDb },
-      words: `At ${formatQuantity(lower.supplyVolt, 'V')} it would start to clip at about ${formatQuantity(lower.cleanVolt, 'V')}, ${formatQuantity(lower.overDb, 'dB')} below a full-scale tone at this gain.`,
-      next: 'With the engine off it clips that much earlier. To stay clean there, allow it as headroom.',
     },
   ];
 }

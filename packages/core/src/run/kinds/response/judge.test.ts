@@ -1,3 +1,5 @@
+import { findingOf } from '../../../findings.ts';
+import { say } from '@yield/words';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain, type Channel } from '../../../job/chain.ts';
@@ -83,7 +85,7 @@ describe('the response of a channel', () => {
       chain,
       at(chain, (hertz) => 80 + bump(hertz, 43, 9)),
     );
-    expect(state.findings[1]!.words).toMatch(/Within 3\sdB from [\d.]+\sHz to 180\sHz\./u);
+    expect(say(state.findings[1]!).text).toMatch(/Within 3\sdB from [\d.]+\sHz to 180\sHz\./u);
   });
 
   it('is not even where it is noise that was measured, however even that is', () => {
@@ -150,11 +152,11 @@ describe('the response of a channel', () => {
       chain,
       at(chain, (hertz, place) => 80 + bump(hertz, 43, 8) - (place === 'left' ? bump(hertz, 70, 20) : 0)),
     );
-    const hump = state.findings.find(({ code }) => code === 'hump')!;
-    expect(hump.words).toContain('at all positions: the cabin');
-    expect(Math.abs(Math.log2((hump.figures.hertz as number) / 43))).toBeLessThan(1 / 12);
-    const dip = state.findings.find(({ code }) => code === 'dip');
-    if (dip !== undefined) expect(dip.words).toContain('leave it');
+    const hump = findingOf(state.findings, 'hump')!;
+    expect(say(hump).text).toContain('at all positions: the cabin');
+    expect(Math.abs(Math.log2(hump.figures.hertz / 43))).toBeLessThan(1 / 12);
+    const dip = findingOf(state.findings, 'dip');
+    if (dip !== undefined) expect(say(dip).text).toContain('leave it');
   });
 
   it('with bands is measured again, told against before, and called worse where it is', () => {

@@ -4,7 +4,6 @@ import { equaliserBoostDb, settingKey } from '../../../job/channelEqualiser.ts';
 import type { CurvePoint } from '../../../job/chain.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import { LONG_SWEEP } from '../../../tones/sweepSpec.ts';
-import { fixed, formatQuantity } from '../../../units/formatQuantity.ts';
 import type { LevelCurve } from '../../../response/curve.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { airConditions } from '../../frame/conditions.ts';
@@ -136,8 +135,6 @@ function unread(present: MeasuredCurves): Finding[] {
       code: 'no-common-range',
       grade: 'attention',
       figures: { places: present.places.length },
-      words: 'The recordings share no range where all of them are above the noise.',
-      next: 'Record again: louder, in quieter surroundings, with the sweep from the tone set.',
       action: { kind: 'capture', judged: 'sweep' },
     },
   ];
@@ -151,8 +148,6 @@ function gapFinding({ frequenciesHz }: LevelCurve, { fromHz, toHz }: FrequencyRa
     code: 'range-not-covered',
     grade: 'attention',
     figures: { first, last, fromHz, toHz },
-    words: `Measured from ${formatQuantity(first, 'Hz')} to ${formatQuantity(last, 'Hz')}; to be corrected from ${formatQuantity(fromHz, 'Hz')} to ${formatQuantity(toHz, 'Hz')}.`,
-    next: 'Record again louder or in less noise, void a table that ends too early, or narrow the range.',
     action: { kind: 'capture', judged: 'sweep' },
   };
 }
@@ -162,14 +157,10 @@ function drownedFinding(quality: readonly PlaceQuality[]): Finding | undefined {
   const worst = [...quality].sort((a, b) => b.drowned.length - a.drowned.length)[0];
   if (worst === undefined || worst.drowned.length === 0) return undefined;
   const [first, last] = [worst.drowned[0]!, worst.drowned.at(-1)!];
-  const where =
-    first === last ? `near ${formatQuantity(first, 'Hz')}` : `between ${formatQuantity(first, 'Hz')} and ${formatQuantity(last, 'Hz')}`;
   return {
     code: 'in-noise',
     grade: 'attention',
-    figures: { first, last, underDb: worst.nearestNoise?.underDb ?? 0 },
-    words: `At “${worst.place}” the noise comes within ${fixed(Math.max(0, worst.nearestNoise?.underDb ?? 0), 0)} dB of the signal, ${where}: the curve there is partly noise.`,
-    next: 'Switch off engine and fan, play louder and record again, or narrow the range.',
+    figures: { first, last, underDb: worst.nearestNoise?.underDb ?? 0, place: worst.place },
     action: { kind: 'capture', judged: 'sweep' },
   };
 }
@@ -184,9 +175,7 @@ function distortionFinding(quality: readonly PlaceQuality[]): Finding[] {
     {
       code: 'strained',
       grade: 'note',
-      figures: { ...most },
-      words: `Distortion reaches ${fixed(most.percent, 0)} % at ${formatQuantity(most.hertz, 'Hz')}: something is overloaded there at this level.`,
-      next: 'Play the sweep at a lower level. If it remains, look for a rattle, a rubbing coil or a missing high-pass.',
+      figures: { ...most, percent: most.percent, hertz: most.hertz },
     },
   ];
 }
@@ -197,14 +186,11 @@ function evenness(
   { fromHz, toHz }: FrequencyRange,
   band: FrequencyRange | undefined,
 ): Finding[] {
-  const where = `between ${formatQuantity(fromHz, 'Hz')} and ${formatQuantity(toHz, 'Hz')}`;
-  const then = beforeDb === undefined ? '' : `, ${fixed(beforeDb, 1)} dB before`;
   const isEven = offDb <= EVEN_DB;
   const whole: Finding = {
     code: isEven ? 'even' : 'uneven',
     grade: isEven ? 'good' : 'note',
     figures: { offDb, fromHz, toHz, ...(beforeDb === undefined ? {} : { beforeDb }) },
-    words: `${fixed(offDb, 1)} dB off target ${where}${then}.`,
     ...(isEven ? {} : { next: 'Work through the points below first. Do not use EQ for what crossover, polarity, delay or level can fix.' }),
   };
   if (isEven || band === undefined) return [whole];
@@ -213,8 +199,7 @@ function evenness(
     {
       code: 'even-band',
       grade: 'note',
-      figures: { ...band },
-      words: `Within ${EVEN_WITHIN_DB} dB from ${formatQuantity(band.fromHz, 'Hz')} to ${formatQuantity(band.toHz, 'Hz')}.`,
+      figures: { ...band, withinDb: EVEN_WITHIN_DB },
     },
   ];
 }
@@ -223,31 +208,22 @@ const worseFinding = (offDb: number, beforeDb: number): Finding => ({
   code: 'worse-than-before',
   grade: 'attention',
   figures: { offDb, beforeDb },
-  words: `${fixed(offDb, 1)} dB off target, and ${fixed(beforeDb, 1)} dB before: it was better without the change.`,
-  next: 'Check that the EQ is entered in the processor as shown and the microphone is where it was. Otherwise remove the bands.',
 });
 
 function featureFinding({ kind, hertz, offDb, spreadDb }: ResponseFeature, places: number): Finding {
-  const size = `${fixed(Math.abs(offDb), 1)} dB at ${formatQuantity(hertz, 'Hz')}`;
   const figures = { hertz, offDb, spreadDb };
   const isOfPlace = places > 1 && spreadDb > AGREE_DB;
   if (kind === 'dip') {
     return {
       code: 'dip',
       grade: 'note',
-      figures,
-      words: `A dip of ${size}${isOfPlace ? `, ${fixed(spreadDb, 0)} dB different between positions: leave it` : places > 1 ? ', at all positions' : ''}.`,
-      next: isOfPlace
-        ? 'A dip that moves with the position cannot be corrected: it would be wrong at the next seat.'
-        : 'Two paths that cancel also cancel any boost. Check polarity, delay and crossover there first.',
+      figures: { ...figures, isOfPlace, places },
     };
   }
   return {
     code: 'hump',
     grade: 'note',
-    figures,
-    words: `A peak of ${size}${places > 1 ? (isOfPlace ? `, ${fixed(spreadDb, 0)} dB different between positions` : ', at all positions: the cabin') : ''}.`,
-    next: 'A cut there costs nothing and gains headroom.',
+    figures: { ...figures, places, isOfPlace },
   };
 }
 
@@ -255,8 +231,6 @@ const fewPlaces = (places: number, action: Action): Finding => ({
   code: 'few-places',
   grade: 'note',
   figures: { places },
-  words: places === 1 ? 'Only one position: a dip or peak may belong to this position.' : 'Two positions: a third tells more.',
-  next: 'Move the microphone about 10 cm and record again.',
   action,
 });
 
@@ -271,8 +245,6 @@ function calibrationFinding(calibration: readonly CurvePoint[] | undefined, { fr
       code: 'calibration-short',
       grade: 'note',
       figures: { first, last, fromHz, toHz },
-      words: `The microphone calibration only covers ${formatQuantity(first, 'Hz')} to ${formatQuantity(last, 'Hz')}. Beyond that it is assumed flat.`,
-      next: 'Trust the curve less outside that range, or import the full table.',
     },
   ];
 }
@@ -286,8 +258,6 @@ function boostFinding({ channel }: ChannelNow): Finding[] {
       code: 'boost-costs',
       grade: 'note',
       figures: { boostDb },
-      words: `Its EQ boosts up to ${formatQuantity(boostDb, 'dB')}, so its gain target is that much lower to avoid clipping.`,
-      next: 'Set its gain again to the lower target.',
     },
   ];
 }

@@ -82,9 +82,7 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
         {
           code: 'wiring-unknown',
           grade: 'attention',
-          figures: { channelId: channel.id },
-          words: `The coil wiring of ${channel.name} is not entered yet.`,
-          next: 'Choose a wiring first. The expected resistance follows from it.',
+          figures: { channelId: channel.id, channelName: channel.name },
           action,
         },
       ],
@@ -116,9 +114,11 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
         {
           code: 'whole-as-intended',
           grade: 'good',
-          figures: { meterOhm: reading.value },
-          words: diagnosis.causes[0]?.note ?? 'As intended.',
-          next: diagnosis.notes[0] ?? '',
+          figures: {
+            meterOhm: reading.value,
+            ...(diagnosis.causes[0]?.note === undefined ? {} : { note: diagnosis.causes[0].note }),
+            ...(diagnosis.notes[0] === undefined ? {} : { leadNote: diagnosis.notes[0] }),
+          },
         },
       ],
     };
@@ -139,8 +139,7 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
 export const wholeCause = ({ kind, expectedOhm, note }: Cause, grade: Grade): Finding => ({
   code: `whole-${kind}`,
   grade,
-  figures: { expectedOhm },
-  words: note,
+  figures: { expectedOhm, note },
 });
 
 /** What is missing where the leads were never metered. */
@@ -151,8 +150,6 @@ export function leadFinding({ settings: { meter } }: Situation): Finding[] {
           code: 'leads-unknown',
           grade: 'note',
           figures: {},
-          words: 'No lead resistance entered.',
-          next: 'Touch the probes together and enter the reading.',
         },
       ]
     : [];

@@ -1,0 +1,118 @@
+import { formatQuantity, signedDb, HELD_WORDS, plainFigure, USUAL_SUPPLY, type GainFindings } from '@yield/core';
+import { unsignedDb, type Said, type WordsOf } from '../said.ts';
+
+function levelOff(isToo: 'low' | 'high', { at, differenceDb, turns }: GainFindings['level-low']): Said {
+  const size = unsignedDb(differenceDb);
+  const way = isToo === 'low' ? 'up' : 'down';
+  return {
+    text: `${size} too ${isToo}.`,
+    next: `Turn ${at === 'output' ? 'this output' : 'the gain'} ${way} ${size}${turns === undefined ? '' : `, ${turns}`}, then read again.`,
+  };
+}
+
+export const gain = {
+  'gain-at-end': ({ differenceDb, voltageRms, inputMinVolt, workingVolume, volumeSteps }) => ({
+    text: `Clean under load, and ${formatQuantity(-differenceDb, 'dB')} short: it stays at ${formatQuantity(voltageRms, 'V')}. With the gain at maximum, the input signal is too weak.${inputMinVolt === undefined ? '' : ` This amplifier needs at least ${formatQuantity(inputMinVolt, 'V')}.`}`,
+    next: `Tick the end stop to accept this, or feed it more: ${workingVolume < volumeSteps ? 'a higher working volume if the source stays clean there,' : 'more voltage'} or a hotter output.`,
+  }),
+  'tone-boosted': ({ toneHz, differenceDb, cause, restDb }) => ({
+    text: `${formatQuantity(toneHz, 'Hz')} reads ${signedDb(differenceDb)} relative to the gain tone. ${cause}`,
+    next:
+      restDb > 0
+        ? 'Set it flat at the amplifier, or set the gain with this tone.'
+        : 'Enter that filter in the chain, or leave it: it causes no clipping.',
+  }),
+  'tone-lost': ({ toneHz, differenceDb, cause, restDb }) => ({
+    text: `${formatQuantity(toneHz, 'Hz')} reads ${signedDb(differenceDb)} relative to the gain tone. ${cause}`,
+    next:
+      restDb > 0
+        ? 'Set it flat at the amplifier, or set the gain with this tone.'
+        : 'Enter that filter in the chain, or leave it: it causes no clipping.',
+  }),
+  'power-unknown': ({ reason }) => ({
+    text: reason,
+  }),
+  'reads-nothing': ({ at }) => ({
+    text: 'The meter reads nothing.',
+    next: `Check that the tone plays, the meter is on AC volts and the probes are on this ${at === 'output' ? 'output’s centre pin and shell' : 'channel’s terminals'}.`,
+  }),
+  'scope-first': () => ({
+    text: 'Setting by scope: load connected, short bursts, raise the gain until the peaks just start to flatten.',
+    next: 'Capture the output, and again after each adjustment.',
+  }),
+  'scope-unclear': () => ({
+    text: 'The last capture does not show at which voltage this channel is clean or starts to flatten.',
+    next: 'Capture at least five cycles of the tone, in volts, with the load connected.',
+  }),
+  'scope-clean': ({ voltageRms, byDb }) => ({
+    text: `Clean at ${formatQuantity(voltageRms, 'V')}: not at the ceiling yet.`,
+    next: `Turn the gain up ${formatQuantity(byDb, 'dB')}, then capture again.`,
+  }),
+  'on-target': ({ withinMeterOnly, differenceDb }) => ({
+    text: withinMeterOnly
+      ? `On target: ${signedDb(differenceDb)} is below what this meter can resolve.`
+      : `On target: ${signedDb(differenceDb)}.`,
+  }),
+  'level-low': (figures) => levelOff('low', figures),
+  'level-high': (figures) => levelOff('high', figures),
+  'voltage-stuck': ({ voltageRms }) => ({
+    text: `Three readings stay at ${formatQuantity(voltageRms, 'V')}. If you raised the gain in between, the amplifier clips or limits below the target, or its gain is at maximum.`,
+    next: 'Stop turning. Capture the output under load: the voltage where it flattens is this amplifier’s limit on this supply.',
+  }),
+  'held-by': ({ powerWatt, by, nextBy, nextWatt }) => ({
+    text: `${formatQuantity(powerWatt, 'W')}: limited by ${HELD_WORDS[by]}. Without that, ${HELD_WORDS[nextBy]} would limit it to ${formatQuantity(nextWatt, 'W')}.`,
+  }),
+  'power-guessed': () => ({
+    text: 'No rating entered. Ten watts per ampere of fuse is only an estimate.',
+    next: 'Set it by scope, or prove it with captures under load.',
+  }),
+  'rating-not-made': ({ onsetVolt, loadOhm, ratedWatt }) => ({
+    text: `Into this load it clips at ${formatQuantity(onsetVolt, 'V')}, ${formatQuantity(onsetVolt ** 2 / loadOhm, 'W')}: less than its rated ${formatQuantity(ratedWatt, 'W')} on this supply.`,
+    next: 'The target stays below that onset. To get more, check the supply voltage under load.',
+  }),
+  'by-meter': ({ ratedVolt, apartDb }) => ({
+    text: `By its rating the target would be ${formatQuantity(ratedVolt, 'V')}, ${signedDb(apartDb)} relative to the clipping onset.`,
+  }),
+  'fuses-short': ({ powerWatt, currentAmpere, fuseAmpere }) => ({
+    text: `${formatQuantity(powerWatt, 'W')} needs ${plainFigure(currentAmpere)} A at ${plainFigure(USUAL_SUPPLY.voltage)} V and ${100 * USUAL_SUPPLY.efficiency} % efficiency, but the fuses are rated ${plainFigure(fuseAmpere)} A.`,
+    next: 'Either the fuses or the rating are wrong. Prove it under load, and never fit larger fuses than the manual allows.',
+  }),
+  'sag-counted': ({ sagDb }) => ({
+    text: `Under load the voltage drops ${formatQuantity(sagDb, 'dB')}, as the proof showed. The target allows for it.`,
+  }),
+  blended: ({ blendDb }) => ({
+    text: `Set ${formatQuantity(blendDb, 'dB')} below its ceiling by your level trim.`,
+  }),
+  'remote-down': ({ remoteAt }) => ({
+    text: `The remote knob is at ${remoteAt} in everyday use. Set this gain with the knob fully up, so that it stays clean at any position.`,
+  }),
+  'case-overdrives': ({ caseName, liftDb, workingVolume, safeStep }) => ({
+    text: `“${caseName}” raises the input here by ${formatQuantity(liftDb, 'dB')}: with it this channel clips at volume ${workingVolume}.`,
+    next:
+      safeStep === undefined
+        ? 'With that setting, keep the volume that much lower.'
+        : `With it the volume is clean up to ${safeStep}. Tell the owner.`,
+  }),
+  'tone-outside': ({ isFar, toneHz, lossDb, betterHz }) => ({
+    text: isFar
+      ? `${formatQuantity(toneHz, 'Hz')} is outside this channel’s range: its filters attenuate it by ${formatQuantity(-lossDb, 'dB')}.`
+      : `${formatQuantity(toneHz, 'Hz')} is too close to a filter corner to set this gain: the filters attenuate it by ${formatQuantity(-lossDb, 'dB')}, and a small dial error changes that a lot.`,
+    next:
+      betterHz === undefined
+        ? 'Prove the filters first.'
+        : `Use ${formatQuantity(betterHz, 'Hz')} for this channel, or prove the filters first.`,
+  }),
+  'tone-near-corner': ({ isFar, toneHz, lossDb, betterHz }) => ({
+    text: isFar
+      ? `${formatQuantity(toneHz, 'Hz')} is outside this channel’s range: its filters attenuate it by ${formatQuantity(-lossDb, 'dB')}.`
+      : `${formatQuantity(toneHz, 'Hz')} is too close to a filter corner to set this gain: the filters attenuate it by ${formatQuantity(-lossDb, 'dB')}, and a small dial error changes that a lot.`,
+    next:
+      betterHz === undefined
+        ? 'Prove the filters first.'
+        : `Use ${formatQuantity(betterHz, 'Hz')} for this channel, or prove the filters first.`,
+  }),
+  'meter-out-of-band': ({ toneHz, highestHz }) => ({
+    text: `The tone is ${formatQuantity(toneHz, 'Hz')}, but the meter is only accurate to ${formatQuantity(highestHz, 'Hz')}: it may read low.`,
+    next: 'Choose a lower tone in the house rules, or use the scope.',
+  }),
+} satisfies WordsOf<keyof GainFindings>;

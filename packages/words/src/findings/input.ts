@@ -1,0 +1,30 @@
+import { formatQuantity, type InputFindings } from '@yield/core';
+import type { WordsOf } from '../said.ts';
+
+export const input = {
+  'input-clean': () => ({
+    text: 'Clean at the working volume.',
+  }),
+  'capture-unjudged': () => ({
+    text: 'This capture cannot be judged.',
+    next: 'Choose a larger range and capture at least five cycles while the tone plays.',
+  }),
+  'input-clips': () => ({
+    text: 'The input clips at the working volume.',
+    next: 'Turn the input level down slightly and capture again.',
+  }),
+  'input-set': () => ({
+    text: 'Input set just below clipping at the working volume.',
+  }),
+  'set-with-case': ({ liftDb, caseName }) => ({
+    text:
+      liftDb === undefined
+        ? `“${caseName}” will probably be used, but its boost at this output is not measured.`
+        : `“${caseName}” will probably be used and boosts this output by ${formatQuantity(liftDb, 'dB')}. Set the input with it on, or it clips.`,
+    next: 'Set the source that way for this step, then back to flat.',
+  }),
+  'tone-below-full-scale': ({ toneLevelDbfs }) => ({
+    text: `The tone is recorded ${formatQuantity(-toneLevelDbfs, 'dB')} below full scale, so music reaches ${formatQuantity(-toneLevelDbfs, 'dB')} higher.`,
+    next: `After the light goes out, turn the input down another ${formatQuantity(-toneLevelDbfs, 'dB')}, or use a full-scale tone.`,
+  }),
+} satisfies WordsOf<keyof InputFindings>;

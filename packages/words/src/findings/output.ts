@@ -1,0 +1,25 @@
+import { formatQuantity, signedDb, type OutputFindings } from '@yield/core';
+import type { WordsOf } from '../said.ts';
+
+export const output = {
+  'set-with-tone': ({ settingVolt, fullScaleVolt }) => ({
+    text: `${formatQuantity(settingVolt, 'V')} with this tone equals ${formatQuantity(fullScaleVolt, 'V')} with full-scale music. The amplifier gains are set for that.`,
+  }),
+  'wish-limited': ({ limitedBy, wishedVolt, mostVolt }) => ({
+    text:
+      limitedBy === 'amplifier'
+        ? `You asked for ${formatQuantity(wishedVolt, 'V')}, but the amplifier input accepts ${formatQuantity(mostVolt, 'V')} at most.`
+        : `You asked for ${formatQuantity(wishedVolt, 'V')}, but the processor gives ${formatQuantity(mostVolt, 'V')} clean at most.`,
+  }),
+  'other-output-off': ({ ownVolt, otherVolt, otherName, differenceDb, settingVolt }) => ({
+    text: `${formatQuantity(ownVolt, 'V')} against ${formatQuantity(otherVolt, 'V')} of ${otherName}: ${signedDb(differenceDb)} apart, and ${otherName} is the one to correct.`,
+    next: `Leave this output. Bring ${otherName} to ${formatQuantity(settingVolt, 'V')}.`,
+  }),
+  'outputs-apart': ({ ownVolt, otherVolt, otherName, differenceDb, settingVolt }) => ({
+    text: `${formatQuantity(ownVolt, 'V')} against ${formatQuantity(otherVolt, 'V')} of ${otherName}: ${signedDb(differenceDb)} apart.`,
+    next: `Bring this output to ${formatQuantity(settingVolt, 'V')}.`,
+  }),
+  'outputs-matched': ({ matches }) => ({
+    text: `Matched: ${matches.join('; ')}.`,
+  }),
+} satisfies WordsOf<keyof OutputFindings>;
