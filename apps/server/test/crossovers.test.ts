@@ -151,7 +151,7 @@ describe('the proof of a filter', () => {
       .expect(201);
     const after = await stepOf(server, BUS, step.id);
     expect(after.status).toBe('done');
-    expect(after.findings[0]!.text.replaceAll('\u00a0', ' ')).toMatch(/^Set to 86 Hz, really (89|9[01])\.\d Hz, 12 dB per octave/);
+    expect((after.findings[0]?.text ?? '').replaceAll('\u00a0', ' ')).toMatch(/^Set to 86 Hz, really (89|9[01])\.\d Hz, 12 dB per octave/);
   });
 });
 

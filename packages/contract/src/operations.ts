@@ -272,6 +272,7 @@ const operations = {
     method: 'get',
     path: '/tunes/{tuneId}/run',
     summary: 'The steps of a tune in order, with the status and next move of each',
+    query: records.RunQuery,
     answers: { 200: answers.RunAnswer },
   },
   readSheet: {

@@ -1,4 +1,4 @@
-import { ChangesQuery, HistoryQuery, MAX_VERSION, SheetQuery, TuneListQuery, type NewReading } from '@yield/contract';
+import { ChangesQuery, HistoryQuery, MAX_VERSION, RunQuery, SheetQuery, TuneListQuery, type NewReading } from '@yield/contract';
 import { chainFaults, originWords, signedSheetWords, takesReading } from '@yield/core';
 import type { Request, RequestHandler, Router } from 'express';
 import { operationRouter } from '../operationRouter.ts';
@@ -35,9 +35,10 @@ export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<Tu
   on('readRun', async (request, response) => {
     const id = idOf(request, 'tuneId');
     await store.ready(id);
-    const text = await list.run(id);
+    const { words = 'on' } = queryOf(RunQuery, request);
+    const text = await list.run(id, words === 'on');
     if (text === undefined) throw notFound('This tune');
-    response.type('application/json').send(text);
+    response.type('application/json').set('Content-Language', 'en').send(text);
   });
   on('readSheet', async (request, response) => {
     const { paper = 'a4', issue } = queryOf(SheetQuery, request);

@@ -15,7 +15,7 @@ import { threadDatabase, type Query } from '../database/threadQuery.ts';
 import { markOf, readingOf, readingRowsOf, traceOf, traceRowsOf } from './rows.ts';
 
 /** Tunes to be summed up, or one whose run is to be told whole. */
-export type SummaryTask = { databaseUrl: string } & ({ ids: readonly string[] } | { runOf: string });
+export type SummaryTask = { databaseUrl: string } & ({ ids: readonly string[] } | { runOf: string; hasWords: boolean });
 
 /** What the summary of a tune was, or would be, worked out from. */
 export const summaryKey = ({ changes }: Pick<TuneRow, 'changes'>): string => `${changes}/${SUMMARY_VERSION}`;
@@ -65,7 +65,7 @@ export default async function runSummaryTask(task: SummaryTask): Promise<Record<
     const [tune] = await readTunes(query, [task.runOf]);
     if (tune === undefined) return '';
     const now = tune.situation();
-    return JSON.stringify(runReport(runOf(now), now, say));
+    return JSON.stringify(runReport(runOf(now), now, task.hasWords ? say : undefined));
   }
   return summaries(query, await readTunes(query, task.ids));
 }

@@ -29,7 +29,7 @@ export interface TuneList {
   /** Makes every summary that a newer version, or another server, left outdated, a few at a time. */
   renewAll: () => Promise<void>;
   /** The run of a tune as text, worked out beside everything else; undefined where there is no such tune. */
-  run: (id: string) => Promise<string | undefined>;
+  run: (id: string, hasWords: boolean) => Promise<string | undefined>;
   close: () => Promise<void>;
 }
 
@@ -104,8 +104,8 @@ export function tuneList(dataSource: DataSource, databaseUrl: string, patienceMs
       for (let from = 0; from < rows.length; from += atOnce)
         await Promise.allSettled(make(rows.slice(from, from + atOnce), BATCH.beside).values());
     },
-    run: async (id) => {
-      const text = (await threads.run({ databaseUrl, runOf: id }, undefined, { isFollowing: true })) as string;
+    run: async (id, hasWords) => {
+      const text = (await threads.run({ databaseUrl, runOf: id, hasWords }, undefined, { isFollowing: true })) as string;
       return text === '' ? undefined : text;
     },
     close: threads.close,

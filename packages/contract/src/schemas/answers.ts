@@ -116,11 +116,13 @@ export const PlaceAnswer = strict({ before: count, waiting: count });
 const Grade = Type.Enum(['good', 'attention', 'stop', 'stale', 'note']);
 /** The moves are a language of their own: `kind` tells which, and what else it carries. */
 const ActionAnswer = Type.Object({ kind: Type.String() });
+const figureKinds = [Type.Number(), Type.String(), Type.Boolean()];
+/** Code and figures are what a program goes by; text and next are those figures in words, left out with `words=off`. */
 const FindingAnswer = strict({
   code: Type.String(),
   grade: Grade,
-  text: Type.String(),
-  figures: Type.Record(Type.String(), Type.Union([Type.Number(), Type.String(), Type.Boolean()])),
+  figures: Type.Record(Type.String(), Type.Union([...figureKinds, Type.Array(Type.Union(figureKinds))])),
+  text: optionalText,
   next: optionalText,
   action: Type.Optional(ActionAnswer),
 });

@@ -589,6 +589,8 @@ export const SheetQuery = strict({
   /** a sheet that was signed; the tune as it stands where nothing is said */
   issue: Type.Optional(Type.Integer({ title: 'issue', minimum: 1, maximum: MAX_VERSION })),
 });
+/** `off` leaves the words of findings out: code and figures say the same. */
+export const RunQuery = strict({ words: Type.Optional(Type.Enum(['on', 'off'], { title: 'words' })) });
 export const ChangesQuery = strict({ since: Type.Optional(Type.Integer({ title: 'since', minimum: 0, maximum: MAX_VERSION })) });
 export const EventsQuery = strict({ device: uuid, who: Type.Optional(text('name of the device')) });
 

@@ -55,7 +55,7 @@ export interface FrameFindings {
   'load-too-low': { channelId?: string; loadOhm?: number; perChannelOhm: number; note: string };
   'dummy-too-low': { channelId: string; dummyOhm: number; amplifierName: string };
   'filters-not-seen': { channelId: string; channelName: string };
-  'cannot-judge': { of: 'reading' | 'capture' | 'mark'; id: string; why: string } | { of: 'chain'; why: string };
+  'cannot-judge': { of: 'reading' | 'capture' | 'mark' | 'chain'; id?: string; why: string };
   'pair-targets-apart': {
     otherId: string;
     apartDb: number;

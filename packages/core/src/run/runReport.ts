@@ -37,17 +37,18 @@ export interface FindingReport {
   code: string;
   grade: Grade;
   figures: Figures;
-  text: string;
+  /** in words, where they are wanted */
+  text?: string;
   next?: string;
   action?: Action;
 }
 
 /** What the screens show of a run, as plain data. Where something is left to do, some finding carries the move. */
-export const runReport = (run: readonly RunStep[], now: Situation, say: Say): RunReport => ({
+export const runReport = (run: readonly RunStep[], now: Situation, say?: Say): RunReport => ({
   steps: run.map((step) => stepReport(step, now, say)),
 });
 
-function stepReport({ id, kind, step, title, state, gate, checks, caution }: RunStep, now: Situation, say: Say): StepReport {
+function stepReport({ id, kind, step, title, state, gate, checks, caution }: RunStep, now: Situation, say: Say | undefined): StepReport {
   const target = kind.target?.(step, now);
   const conditions = kind.conditions?.(step, now);
   const action = state.status === 'skipped' ? undefined : state.action;
@@ -74,8 +75,15 @@ function stepReport({ id, kind, step, title, state, gate, checks, caution }: Run
   };
 }
 
-function findingReport(finding: Finding, say: Say): FindingReport {
+function findingReport(finding: Finding, say: Say | undefined): FindingReport {
   const { code, grade, figures, action } = finding;
-  const { text, next } = say(finding);
-  return { code, grade, figures, text, ...(next === undefined ? {} : { next }), ...(action === undefined ? {} : { action }) };
+  const { text, next } = say?.(finding) ?? {};
+  return {
+    code,
+    grade,
+    figures,
+    ...(text === undefined ? {} : { text }),
+    ...(next === undefined ? {} : { next }),
+    ...(action === undefined ? {} : { action }),
+  };
 }
