@@ -10,6 +10,7 @@ export * from './crossovers/proofPoints.ts';
 export * from './crossovers/safeCorner.ts';
 export * from './findings.ts';
 export * from './findings/codes.ts';
+export type { QuantityKind } from './job/quantityKind.ts';
 export type { Arrival } from './formats/arrival.ts';
 export * from './formats/capture.ts';
 export { timeBaseOf, type CsvRows, type FilePart } from './formats/csv.ts';

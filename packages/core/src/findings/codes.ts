@@ -1,6 +1,7 @@
 // What each code carries. A code that is not here cannot be found; its words stand in the words package.
 import type { FilterFamily, FilterKind } from '../crossovers/filters.ts';
 import type { SuspectCause } from '../crossovers/explainVoltages.ts';
+import type { QuantityKind } from '../job/quantityKind.ts';
 import type { HeldBy } from '../job/targetPower.ts';
 import type { SourceInput, SourceOutput } from '../source/sourceControls.ts';
 import type { TraceVerdict as Verdict } from '../traces/analyseTrace.ts';
@@ -76,6 +77,18 @@ export interface FrameFindings {
   skipped: { skippedReason: string };
 }
 
+export interface AccountFindings {
+  /** what a step rests on is denied at another one */
+  contradicted: { what: QuantityKind; title: string; because: string; stepId: string };
+  'capture-other-tone': { shownHz: number; toneHz: number };
+  'capture-too-short': { cycles: number; wantedCycles: number };
+  'capture-twice': { fileName: string; otherTitle: string };
+  'dc-on-terminals': { dcVolt: number; captureId: string };
+  'terminals-shared': { channelNames: readonly string[]; terminals: string; togetherOhm: number; isLow: boolean };
+  'too-many-channels': { amplifierName: string; used: number; channelCount: number };
+  'output-of-two-ways': { outputName: string; channelNames: readonly string[] };
+}
+
 export interface DelayFindings {
   'distance-missing': { missing: number; from: 'tape' | 'sweep'; channelNames: readonly string[] };
   'delays-stale': { entered?: string; wanted: string };
@@ -130,6 +143,7 @@ export interface CeilingFindings {
   'volume-clean': { fullScaleStep: number; workingVolume: number; volumeSteps: number; recorded: string };
   'steps-contradict': { step: number; caseName: string };
   'flat-not-ticked': { input: SourceInput };
+  'row-implausible': { step: number; voltageRms: number; caseName: string; likelyVolt?: number };
   'source-power': { powerWatt: number; loadOhm: number };
   'claim-missed': { voltageRms: number; claimVolt: number; differenceDb: number; output: SourceOutput };
   'claim-met': { voltageRms: number; claimVolt: number; differenceDb: number; output: SourceOutput };
@@ -213,6 +227,7 @@ export interface GainFindings {
   'on-target': { differenceDb: number; targetVolt: number; withinMeterOnly: boolean };
   'level-low': LevelOff;
   'level-high': LevelOff;
+  'reads-peak': { factor: string };
   'voltage-stuck': { voltageRms: number };
   'held-by': { by: HeldBy; powerWatt: number; nextBy: HeldBy; nextWatt: number };
   'power-guessed': { powerWatt: number };
@@ -223,8 +238,8 @@ export interface GainFindings {
   blended: { blendDb: number };
   'remote-down': { remoteAt: string };
   'case-overdrives': { safeStep?: number; caseId: string; liftDb: number; caseName: string; workingVolume: number };
-  'tone-outside': { betterHz?: number; toneHz: number; lossDb: number; isFar: boolean };
-  'tone-near-corner': { betterHz?: number; toneHz: number; lossDb: number; isFar: boolean };
+  'tone-outside': { betterHz?: number; toneHz: number; lossDb: number };
+  'tone-near-corner': { betterHz?: number; toneHz: number; lossDb: number };
   'meter-out-of-band': { toneHz: number; highestHz: number };
 }
 
@@ -260,6 +275,7 @@ export interface ProofFindings {
   'dummy-current-apart': { dummyOhm: number; foundOhm: number };
   'dummy-heat': { powerWatt: number; ratedWatt: number; burstSecond?: number; pauseSecond?: number };
   'dummy-too-small': { powerWatt: number; ratedWatt: number };
+  'clamp-implausible': { foundOhm: number; loadOhm: number; isHigh: boolean };
   'impedance-low': { ohm: number; hertz: number };
   'impedance-unknown': { hertz: number };
   'impedance-rise': {
@@ -273,6 +289,8 @@ export interface ProofFindings {
     plannedOhm: number;
   };
   'supply-drops': { restVolt: number; loadedVolt: number };
+  'supply-implausible': { volt: number };
+  'supply-rises': { restVolt: number; loadedVolt: number };
   'supply-low': { loadedVolt: number };
   'supply-scales': { loadedVolt: number; ratedAtVolt: number; powerWatt: number };
   'clips-at-lower-supply': { supplyVolt: number; cleanVolt: number; overDb: number };
@@ -298,7 +316,7 @@ export interface ProofFindings {
   'capture-unusable': { thdPercent?: number; verdict: Verdict };
   'drivers-overdriven': { fullScaleWatt: number; driversWatt: number };
   'power-fits': { fullScaleWatt: number; driversWatt: number };
-  'power-short': { fullScaleWatt: number; setForWatt: number };
+  'power-short': { shortDb: number; fullScaleWatt: number; setForWatt: number };
   sags: { dropDb: number; sourceOhm: number };
 }
 
@@ -313,6 +331,7 @@ export interface LoadPairFindings {
 }
 
 export interface OutputFindings {
+  'above-declared': { voltageRms: number; declaredVolt: number };
   'set-with-tone': { settingVolt: number; fullScaleVolt: number };
   'wish-limited': { wishedVolt: number; mostVolt: number; limitedBy: 'processor' | 'amplifier' };
   'other-output-off': { otherId: string; differenceDb: number; ownVolt: number; otherVolt: number; otherName: string; settingVolt: number };
@@ -375,6 +394,7 @@ export interface WiringFindings {
 /** Every code, with what it carries. */
 export interface FigureTable
   extends
+    AccountFindings,
     CrossoverPlanFindings,
     FrameFindings,
     DelayFindings,

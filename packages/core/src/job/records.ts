@@ -38,6 +38,8 @@ export interface TraceRecord<C extends CaptureConditions = CaptureConditions> {
   fileName: string;
   /** which channel of the capture the verdict speaks of */
   channelIndex: number;
+  /** of its bytes, where they are stored: the same file is the same capture */
+  sha256?: string;
   analysis: TraceAnalysis;
   conditions: C;
   takenAt: string;

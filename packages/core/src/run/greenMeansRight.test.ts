@@ -415,8 +415,12 @@ describe('a volume table at its end', () => {
       conditions: { ...lineConditionsIn({ id: 'ceiling:preamp-front' }, chain, SETTINGS), caseId: 'flat', sourceVolume: step },
       takenAt: new Date(step * 60_000).toISOString(),
     }));
-    const judged = state('ceiling:preamp-front', { readings: rows }, chain) as Judgement<{ curves: { sureness?: string }[] }>;
-    expect(judged.figures.curves[0]!.sureness).toBe('Clean to the end of the scale.');
+    const judged = state('ceiling:preamp-front', { readings: rows }, chain) as Judgement<{
+      curves: { sureness?: string; fullScaleStep?: number }[];
+    }>;
+    // Nothing above confirms the last step: the one below is taken, and the table has its ceiling.
+    expect(judged.figures.curves[0]!.sureness).toContain('One step below the end of the scale');
+    expect(judged.figures.curves[0]!).toMatchObject({ fullScaleStep: 29 });
   });
 });
 

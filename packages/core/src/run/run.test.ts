@@ -377,6 +377,7 @@ describe('the summary of a tune', () => {
           ...CHAIN.channels[0]!,
           id: 'low',
           name: 'Low',
+          terminals: 'B',
           loadOhm: 1.33,
           drivers: [1, 2, 3].map((n) => ({ id: `d${n}`, name: 'x', coils: 1 as const, coilOhm: 4, ratedPowerWatt: 50 })),
         },

@@ -5,31 +5,13 @@ import { cautionOf, gateOf, type Gate } from './frame/gate.ts';
 import type { Judgement } from './frame/judgement.ts';
 import { markAt, once, recordsAt, type Situation } from './frame/situation.ts';
 import { STAGES } from './frame/stages.ts';
-import { stepsOfKind, type Checks, type Step, type StepKind, type StepWords } from './frame/stepKind.ts';
+import { stepsOfKind, type Checks, type Step, type StepKind } from './frame/stepKind.ts';
+import { withAccount } from './account/account.ts';
 import { cannotJudge, unjudged } from './cannotJudge.ts';
+import type { RunStep } from './frame/runStep.ts';
 import { KINDS } from './kinds/index.ts';
 
-/** One step of a run, with everything that is told of it. */
-export interface RunStep {
-  id: string;
-  kind: StepKind;
-  step: Step;
-  /** "Gain: Front left" */
-  title: string;
-  words: StepWords;
-  gate: Gate;
-  state: Judgement;
-  checks?: Checks;
-  caution?: string;
-  /** the channels that it is about */
-  channels: readonly ChannelNow[];
-  /** an optional step counts once something was measured there */
-  isCounted: boolean;
-  /** nothing is left to do: done, skipped, or not counted */
-  isSettled: boolean;
-  /** its own view cannot be shown: it could not be worked out at all, and why */
-  fault?: string;
-}
+export type { RunStep };
 
 /**
  * The ordered steps that a situation calls for, and where each stands.
@@ -42,12 +24,13 @@ export const runOf = (now: Situation, kinds: readonly StepKind[] = KINDS): reado
 
 const wholeRun = once((now) => stepsOf(now, KINDS));
 
-function stepsOf(now: Situation, kinds: readonly StepKind[]): RunStep[] {
+function stepsOf(now: Situation, kinds: readonly StepKind[]): readonly RunStep[] {
   if (tried(() => channelsNow(now).length === 0, false)) return [];
-  return STAGES.flatMap(({ id, isByChannel }) => {
+  const steps = STAGES.flatMap(({ id, isByChannel }) => {
     const steps = kinds.filter(({ stage }) => stage === id).flatMap((kind) => begunOf(kind, now));
     return (isByChannel === true ? byChannel(steps, now) : steps).map((begun) => runStep(begun, now));
   });
+  return tried(() => withAccount(steps, now), steps);
 }
 
 const tried = <T>(work: () => T, otherwise: T): T => {

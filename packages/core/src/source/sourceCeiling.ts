@@ -14,6 +14,8 @@ export interface VolumeStep {
   thdPercent?: number;
   /** where a picture was looked at; fuzzy counts as dirty */
   eye?: EyeVerdict;
+  /** read more than once, and alike: an uneven control, no slip */
+  isRepeated?: boolean;
 }
 
 export interface SourceCeilingInput {
@@ -64,8 +66,8 @@ export function sourceCeiling(input: SourceCeilingInput): SourceCeiling {
   const measured = steps.filter(({ voltageRms }) => voltageRms !== undefined);
   const bent = measured[compressedFrom(measured as MeasuredStep[], compressionDb)];
   const goesOn = bent !== undefined && growsOnAfter(measured as MeasuredStep[], measured.indexOf(bent));
-  // Seen clean there, it is the control that is uneven, not the source that gives way.
-  const isUneven = goesOn && bent.eye === 'clean';
+  // Seen clean there, or read twice alike, it is the control that is uneven, not the source that gives way.
+  const isUneven = goesOn && (bent.eye === 'clean' || bent.isRepeated === true);
   const bentIndex = bent === undefined || isUneven ? -1 : steps.indexOf(bent);
   const seenIndex = steps.findIndex((row) => isDirty(row, limitThdPercent));
   const seen = steps.some(({ eye }) => eye !== undefined);
@@ -161,6 +163,7 @@ function worse(a: VolumeStep, b: VolumeStep): VolumeStep {
     ...(volts.length === 0 ? {} : { voltageRms: Math.min(...volts) }),
     ...(thd.length === 0 ? {} : { thdPercent: Math.max(...thd) }),
     ...(eye === undefined ? {} : { eye }),
+    ...(a.isRepeated === true || b.isRepeated === true ? { isRepeated: true } : {}),
   };
 }
 

@@ -54,4 +54,8 @@ export const ceiling = {
     text: `“${caseName}” will probably be used but has no ceiling yet.`,
     next: 'Set the source that way and raise the volume again.',
   }),
+  'row-implausible': ({ step, voltageRms, caseName, likelyVolt }) => ({
+    text: `${formatQuantity(voltageRms, 'V')} at step ${step} does not fit the other readings or what this output can give (${caseName.toLowerCase()}).`,
+    next: `Read step ${step} again${likelyVolt === undefined ? '' : `: perhaps ${formatQuantity(likelyVolt, 'V')}, with the decimal point misplaced`}.`,
+  }),
 } satisfies WordsOf<keyof CeilingFindings>;

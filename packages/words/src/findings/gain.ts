@@ -93,19 +93,12 @@ export const gain = {
         ? 'With that setting, keep the volume that much lower.'
         : `With it the volume is clean up to ${safeStep}. Tell the owner.`,
   }),
-  'tone-outside': ({ isFar, toneHz, lossDb, betterHz }) => ({
-    text: isFar
-      ? `${formatQuantity(toneHz, 'Hz')} is outside this channel’s range: its filters attenuate it by ${formatQuantity(-lossDb, 'dB')}.`
-      : `${formatQuantity(toneHz, 'Hz')} is too close to a filter corner to set this gain: the filters attenuate it by ${formatQuantity(-lossDb, 'dB')}, and a small dial error changes that a lot.`,
-    next:
-      betterHz === undefined
-        ? 'Prove the filters first.'
-        : `Use ${formatQuantity(betterHz, 'Hz')} for this channel, or prove the filters first.`,
+  'tone-outside': ({ toneHz, lossDb, betterHz }) => ({
+    text: `${formatQuantity(toneHz, 'Hz')} is outside this channel’s range: its filters attenuate it by ${formatQuantity(-lossDb, 'dB')}, so a voltage there says nothing about the gain.`,
+    next: betterHz === undefined ? 'Prove the filters first.' : `Use ${formatQuantity(betterHz, 'Hz')} for this channel.`,
   }),
-  'tone-near-corner': ({ isFar, toneHz, lossDb, betterHz }) => ({
-    text: isFar
-      ? `${formatQuantity(toneHz, 'Hz')} is outside this channel’s range: its filters attenuate it by ${formatQuantity(-lossDb, 'dB')}.`
-      : `${formatQuantity(toneHz, 'Hz')} is too close to a filter corner to set this gain: the filters attenuate it by ${formatQuantity(-lossDb, 'dB')}, and a small dial error changes that a lot.`,
+  'tone-near-corner': ({ toneHz, lossDb, betterHz }) => ({
+    text: `${formatQuantity(toneHz, 'Hz')} is too close to a filter corner to set this gain: the filters attenuate it by ${formatQuantity(-lossDb, 'dB')}, and a small dial error changes that a lot.`,
     next:
       betterHz === undefined
         ? 'Prove the filters first.'
@@ -114,5 +107,9 @@ export const gain = {
   'meter-out-of-band': ({ toneHz, highestHz }) => ({
     text: `The tone is ${formatQuantity(toneHz, 'Hz')}, but the meter is only accurate to ${formatQuantity(highestHz, 'Hz')}: it may read low.`,
     next: 'Choose a lower tone in the house rules, or use the scope.',
+  }),
+  'reads-peak': ({ factor }) => ({
+    text: `This is ${factor} times the target.`,
+    next: 'That is what a peak or peak-to-peak value would be. If the figure is from a scope, use its RMS value.',
   }),
 } satisfies WordsOf<keyof GainFindings>;

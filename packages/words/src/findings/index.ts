@@ -1,3 +1,4 @@
+import { account } from './account.ts';
 import { ceiling } from './ceiling.ts';
 import { channelBalance } from './channelBalance.ts';
 import { coils } from './coils.ts';
@@ -28,6 +29,7 @@ import type { WordsOf } from '../said.ts';
 
 /** Words of every finding, complete by type. */
 export const FINDINGS = {
+  ...account,
   ...ceiling,
   ...channelBalance,
   ...coils,

@@ -22,4 +22,8 @@ export const output = {
   'outputs-matched': ({ matches }) => ({
     text: `Matched: ${matches.join('; ')}.`,
   }),
+  'above-declared': ({ voltageRms, declaredVolt }) => ({
+    text: `${formatQuantity(voltageRms, 'V')} is more than the ${formatQuantity(declaredVolt, 'V')} this output can give according to the chain.`,
+    next: 'Read it again on AC volts, or correct the processor’s maximum output in the chain.',
+  }),
 } satisfies WordsOf<keyof OutputFindings>;

@@ -112,11 +112,28 @@ export const proof = {
   'power-fits': ({ fullScaleWatt, driversWatt }) => ({
     text: `${formatQuantity(fullScaleWatt, 'W')} at full scale, within the drivers’ ${formatQuantity(driversWatt, 'W')}.`,
   }),
-  'power-short': ({ fullScaleWatt, setForWatt }) => ({
-    text: `That is ${formatQuantity((100 * fullScaleWatt) / setForWatt, '%')} of this channel’s target power.`,
-    next: 'Check supply voltage and wiring under load, or accept it: 1.5 dB is barely audible.',
+  'power-short': ({ fullScaleWatt, setForWatt, shortDb }) => ({
+    text: `That is ${formatQuantity((100 * fullScaleWatt) / setForWatt, '%')} of this channel’s target power, ${formatQuantity(shortDb, 'dB')} short.`,
+    next:
+      shortDb <= 2
+        ? 'Check supply voltage and wiring under load, or accept it: this is barely audible.'
+        : 'Check the supply voltage and the wiring under load, and that the current was read around one wire.',
   }),
   sags: ({ dropDb, sourceOhm }) => ({
     text: `The output drops ${formatQuantity(dropDb, 'dB')} under load, equal to ${formatQuantity(sourceOhm, 'ohm')} in the amplifier and its supply.`,
+  }),
+  'supply-implausible': ({ volt }) => ({
+    text: `${formatQuantity(volt, 'V')} is not a vehicle supply: check the decimal point and the meter’s range.`,
+    next: 'Read the supply again on DC volts.',
+  }),
+  'supply-rises': ({ restVolt, loadedVolt }) => ({
+    text: `The supply rises from ${formatQuantity(restVolt, 'V')} to ${formatQuantity(loadedVolt, 'V')} under load, which is impossible unless the engine was started in between.`,
+    next: 'Read both again with the engine in the same state.',
+  }),
+  'clamp-implausible': ({ foundOhm, loadOhm, isHigh }) => ({
+    text: `Voltage and current give ${formatQuantity(foundOhm, 'ohm')}, but the load is ${formatQuantity(loadOhm, 'ohm')}: ${isHigh ? 'hardly any current flows' : 'less than its own copper'}.`,
+    next: isHigh
+      ? 'Check that the drivers are connected and the clamp is on AC around one wire, then read the current again.'
+      : 'Check that the clamp is around one wire only and set to AC. If it still reads this much, look for a short in the load.',
   }),
 } satisfies WordsOf<keyof ProofFindings>;

@@ -116,7 +116,7 @@ function onsetWattNow(
   own: Onset | undefined,
   plannedOhm: number,
 ): number | undefined {
-  const watt = (onset: Onset): number => (onset.volt * voltageFactor(-onsetMarginDb(now.settings.rules, onset))) ** 2 / plannedOhm;
+  const watt = (onset: Onset): number => (onset.volt * voltageFactor(-onsetMarginDb(now.settings.rules))) ** 2 / plannedOhm;
   const pair = pairsNow(now).get(channel.id);
   const isAlike = pair?.amplifierId === amplifier.id && pair.differsFromPair !== true && channel.differsFromPair !== true;
   const theirs = pair === undefined || !isAlike ? undefined : onsetNow(now, pair, amplifier);

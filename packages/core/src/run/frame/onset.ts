@@ -12,8 +12,7 @@ import { readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
  * by the Fourier series of a clipped sine; less than half of that is taken.
  */
 const USUAL_MARGIN_DB = 0.1;
-export const onsetMarginDb = ({ onsetMarginDb: own }: Pick<HouseRules, 'onsetMarginDb'>, { basis }: Pick<Onset, 'basis'>): number =>
-  own ?? (basis === 'seen' ? USUAL_MARGIN_DB : -USUAL_MARGIN_DB);
+export const onsetMarginDb = ({ onsetMarginDb: own }: Pick<HouseRules, 'onsetMarginDb'>): number => own ?? USUAL_MARGIN_DB;
 
 /** Whether the load is on while a gain is set: by scope it always is, since only a loaded amplifier shows where it flattens. */
 export const loadAtGain = ({ gainBy, loadWhileSetting }: Pick<HouseRules, 'gainBy' | 'loadWhileSetting'>): HouseRules['loadWhileSetting'] =>
@@ -32,7 +31,7 @@ export interface Onset {
 }
 
 /**
- * Where an amplifier begins to clip under the load that hangs on it now, by its captures at the gain and at the proof.
+ * Where an amplifier begins to clip under the load that hangs on it now, by its captures at the gain, at the load pair and at the proof.
  *
  * The newest flattened one counts, unless a later clean one lies higher. One that was taken with another load, wiring or amplifier,
  * or without any load, says nothing of this one; nor does one at another volume of the source, which may be the source's own clipping,
@@ -45,7 +44,10 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
   const { source } = now.chain;
   const isOfThisSource = ({ sourceId, sourceVolume }: LoadTrace['conditions']): boolean =>
     sourceId === sourceIdOf(source) && sourceVolume === source.workingVolume;
-  const metered = readingsAt(now, stepId('proof', channel.id), 'loaded-voltage', 'load').filter(({ conditions }) => isOurs(conditions));
+  const metered = [
+    ...readingsAt(now, stepId('proof', channel.id), 'loaded-voltage', 'load'),
+    ...readingsAt(now, stepId('load-pair', channel.id), 'pair-loaded', 'load'),
+  ].filter(({ conditions }) => isOurs(conditions));
   const settings = readingsAt(now, stepId('gain', channel.id), 'gain-voltage', 'load');
   /** Readings and captures between two settings of the gain are of one knob, or of turns that were read each. */
   const settingAt = (takenAt: string): string | undefined => settings.findLast((reading) => reading.takenAt <= takenAt)?.id;
@@ -54,14 +56,15 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
     const beside = metered.filter(({ takenAt, value }) => value > 0 && settingAt(takenAt) === settingAt(trace.takenAt));
     return volt > 0 && (beside.length === 0 || beside.some(({ value }) => Math.abs(voltageRatioDb(volt, value)) <= INSTRUMENTS_APART_DB));
   };
-  const own = [...tracesAt(now, stepId('gain', channel.id), 'load'), ...tracesAt(now, stepId('proof', channel.id), 'load')]
+  const own = (['gain', 'load-pair', 'proof'] as const)
+    .flatMap((kind) => tracesAt(now, stepId(kind, channel.id), 'load'))
     .filter((trace) => isOurs(trace.conditions) && isOfThisSource(trace.conditions) && agrees(trace))
     .sort((a, b) => (a.takenAt < b.takenAt ? -1 : a.takenAt > b.takenAt ? 1 : 0));
   let onset: Onset | undefined;
   let flattenedAtVolt = 0;
   for (const trace of own) {
     const shown = trace.analysis.channels[trace.channelIndex];
-    if (shown === undefined || shown.warnings.includes('uncalibrated')) continue;
+    if (shown === undefined || shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) continue;
     const { verdict } = shown.clipping;
     if (verdict === 'onset' || verdict === 'clipped') flattenedAtVolt = shown.voltageRms;
     if (verdict === 'onset') onset = { volt: shown.voltageRms, basis: 'seen', trace };

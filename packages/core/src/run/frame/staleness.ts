@@ -35,9 +35,11 @@ const CHANGES: Record<ConditionKey, (then: AnyConditions, now: AnyConditions) =>
   volume: ({ sourceVolume: then = 0 }, { sourceVolume: now = 0 }) =>
     then === now ? [] : [`the source volume was ${then} and is now ${now}`],
   fed: ({ fedVolt: then }, { fedVolt: now }) =>
-    then === undefined || now === undefined || Math.abs(voltageRatioDb(now, then)) <= NOTABLE_FEED_DB
-      ? []
-      : [`the processor’s output gave ${formatQuantity(then, 'V')} and now gives ${formatQuantity(now, 'V')}`],
+    then !== undefined && now === undefined
+      ? ['the processor’s output that feeds it now was never read']
+      : then === undefined || now === undefined || Math.abs(voltageRatioDb(now, then)) <= NOTABLE_FEED_DB
+        ? []
+        : [`the processor’s output gave ${formatQuantity(then, 'V')} and now gives ${formatQuantity(now, 'V')}`],
   amplifier: (then, now) =>
     then.amplifierId === now.amplifierId
       ? []

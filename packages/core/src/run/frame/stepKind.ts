@@ -1,8 +1,10 @@
+import type { FindingCode } from '../../findings/codes.ts';
 import type { Basis } from '../../job/basis.ts';
 import type { At, Conditions } from '../../job/conditions.ts';
 import type { LikelySize } from '../../units/sizeSense.ts';
 import type { ChannelNow } from './channels.ts';
 import type { Judgement } from './judgement.ts';
+import type { QuantityKind } from '../../job/quantityKind.ts';
 import type { Situation } from './situation.ts';
 import type { StageId } from './stages.ts';
 import type { ConditionKey } from './staleness.ts';
@@ -100,6 +102,12 @@ export interface StepKind<K extends string = string, S extends object = object, 
   likely?(step: Step<K, S>, now: Situation, reading: string): LikelySize | undefined;
   /** what can hurt somebody here, beyond what the frame says of everything that plays this way */
   caution?(step: Step<K, S>, now: Situation): string;
+  /** which quantity a finding denies: while a step is not right because of it, nothing that stands on that quantity is done */
+  speaksOf?: Partial<Record<FindingCode, QuantityKind>>;
+  /** quantities that what is done here rests on, beyond those that it speaks of */
+  standsOn?: readonly QuantityKind[];
+  /** the processor's output that a step is about, where it is about one */
+  outputIdOf?(subject: S): string;
   judge(step: Step<K, S>, now: Situation): Judgement<F>;
 }
 

@@ -1,3 +1,4 @@
+import { WIRING_DENIED } from '../whole/judge.ts';
 import { METER_SAFE } from '../../frame/channelSteps.ts';
 import { defineKind } from '../../frame/stepKind.ts';
 import { boxConditions, boxesNow, judgeBox } from './judge.ts';
@@ -23,5 +24,6 @@ export const box = defineKind({
     const { nominalOhm } = boxConditions(subject, now);
     return { atLeast: nominalOhm / 5, atMost: 5 * nominalOhm };
   },
+  speaksOf: WIRING_DENIED,
   judge: judgeBox,
 });

@@ -3,6 +3,7 @@ import type { LineReading, LineTrace } from '../../../job/records.ts';
 import { casesAt } from '../../../job/source.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import { lastResult } from '../../../numerics/lastResult.ts';
+import { oddStep, type OddStep } from '../../../source/oddStep.ts';
 import { sourceCeiling, type EyeVerdict, type SourceCeiling } from '../../../source/sourceCeiling.ts';
 import type { SourceOutput } from '../../../source/sourceControls.ts';
 import type { TraceVerdict } from '../../../traces/analyseTrace.ts';
@@ -42,6 +43,8 @@ export interface CeilingCurve {
   /** RMS of a full-scale tone at that step */
   fullScaleVoltRms?: number;
   sureness?: string;
+  /** a figure that cannot stand in its row: nothing is told from the table until it is read again */
+  odd?: OddStep;
 }
 
 export interface CeilingTables {
@@ -81,9 +84,9 @@ export const ceilingTables = onceEach(
           const { rules } = now.settings;
           const [volts, captures] = [ownReadings.filter(isOfTone), ownTraces.filter(isOfTone)];
           const key = `${output}/${settingsCase.id}/${toneHz}`;
-          const { volumeSteps } = now.chain.source;
-          return keptCurves(rules, key, [settingsCase, volumeSteps, ...volts, '|', ...captures], () =>
-            curveOf(settingsCase, output, toneHz, rules, volumeSteps, volts, captures),
+          const { volumeSteps, preampClaimVolt } = now.chain.source;
+          return keptCurves(rules, key, [settingsCase, volumeSteps, preampClaimVolt, ...volts, '|', ...captures], () =>
+            curveOf(settingsCase, output, toneHz, rules, { volumeSteps, preampClaimVolt }, volts, captures),
           );
         })
         .filter(({ rows, toneHz }) => rows.length > 0 || toneHz === usualHz);
@@ -97,7 +100,7 @@ function curveOf(
   output: SourceOutput,
   toneHz: number,
   rules: HouseRules,
-  volumeSteps: number,
+  { volumeSteps, preampClaimVolt }: { volumeSteps: number; preampClaimVolt: number | undefined },
   readings: readonly LineReading[],
   traces: readonly LineTrace[],
 ): CeilingCurve {
@@ -105,16 +108,56 @@ function curveOf(
   const curve = { settingsCase, output, toneHz, toneLevelDbfs: rules.toneLevelDbfs, rows };
   const judgeable = rows.filter((row) => (row.voltageRms ?? 0) > 0 || row.thdPercent !== undefined || row.eye !== undefined);
   if (judgeable.length === 0) return curve;
+  const repeated = repeatedSteps(readings);
   const ceiling = sourceCeiling({
     steps: judgeable.map(({ step, voltageRms, thdPercent, eye }) => ({
       step,
       ...(voltageRms === undefined || voltageRms <= 0 ? {} : { voltageRms }),
       ...(thdPercent === undefined ? {} : { thdPercent }),
       ...(eye === undefined ? {} : { eye }),
+      ...(repeated.has(step) ? { isRepeated: true } : {}),
     })),
     limitThdPercent: rules.limitThdPercent,
   });
-  return { ...curve, ceiling, ...fullScaleOf(rows, ceiling, curve.toneLevelDbfs), sureness: surenessOf(ceiling, volumeSteps) };
+  const read = rows.flatMap(({ step, voltageRms = 0 }) => (voltageRms > 0 ? [{ step, voltageRms, isRepeated: repeated.has(step) }] : []));
+  const odd = oddStep(read, output, preampClaimVolt);
+  if (odd !== undefined) return { ...curve, ceiling, odd };
+  // Nothing above the end of the scale confirms its last step: a capture there does, or the step below is taken.
+  const last = rows.at(-1);
+  const isUnconfirmed =
+    ceiling.method === 'not-reached' && ceiling.maxCleanStep === volumeSteps && last?.thdPercent === undefined && last?.eye === undefined;
+  const sure = isUnconfirmed ? belowLast(rows, ceiling) : ceiling;
+  return {
+    ...curve,
+    ceiling: sure,
+    ...fullScaleOf(rows, sure, curve.toneLevelDbfs),
+    sureness: surenessOf(sure, volumeSteps, isUnconfirmed),
+  };
+}
+
+/** Two readings of one step within a hundredth of each other are no slip. */
+const ALIKE_RATIO = 1.01;
+
+function repeatedSteps(readings: readonly LineReading[]): ReadonlySet<number> {
+  const repeated = new Set<number>();
+  readings.forEach(({ value, conditions: { sourceVolume } }, i) => {
+    const isAlike = readings
+      .slice(0, i)
+      .some(
+        (other) =>
+          other.conditions.sourceVolume === sourceVolume && Math.max(value, other.value) <= ALIKE_RATIO * Math.min(value, other.value),
+      );
+    if (isAlike) repeated.add(sourceVolume);
+  });
+  return repeated;
+}
+
+/** The same ceiling, a row lower. */
+function belowLast(rows: readonly CeilingRow[], ceiling: SourceCeiling): SourceCeiling {
+  const below = rows.at(-2);
+  if (below === undefined) return ceiling;
+  const { voltageAtCeiling: _voltage, ...rest } = ceiling;
+  return { ...rest, maxCleanStep: below.step, ...(below.voltageRms === undefined ? {} : { voltageAtCeiling: below.voltageRms }) };
 }
 
 function rowsOf(readings: readonly LineReading[], traces: readonly LineTrace[]): CeilingRow[] {
@@ -167,7 +210,8 @@ function fullScaleOf(
   return fits === undefined ? {} : { fullScaleStep: fits.step, fullScaleVoltRms: fits.voltageRms! * voltageFactor(-toneLevelDbfs) };
 }
 
-function surenessOf({ method, maxCleanStep, firstDirtyStep }: SourceCeiling, volumeSteps: number): string {
+function surenessOf({ method, maxCleanStep, firstDirtyStep }: SourceCeiling, volumeSteps: number, isUnconfirmed: boolean): string {
+  if (isUnconfirmed) return 'One step below the end of the scale: nothing above confirms the last step. A capture there decides.';
   if (method === 'not-reached') return maxCleanStep === volumeSteps ? 'Clean to the end of the scale.' : 'Not reached yet: go further up.';
   if (maxCleanStep === undefined) return 'Nothing clean was found.';
   const gap = firstDirtyStep !== undefined && firstDirtyStep - maxCleanStep > 1;

@@ -78,7 +78,19 @@ function recordedWords({ ceiling, fullScaleStep, toneLevelDbfs }: CeilingCurve):
 
 /** Two readings that cannot both be right decide no ceiling. */
 export const contradictionFindings = (curves: readonly CeilingCurve[]): Finding[] =>
-  curves.flatMap(({ ceiling, settingsCase }): Finding[] => {
+  curves.flatMap(({ ceiling, settingsCase, odd }): Finding[] => {
+    if (odd !== undefined) {
+      const { step: at, voltageRms, likelyVolt, isRepeated } = odd;
+      return [
+        {
+          code: 'row-implausible',
+          grade: 'attention',
+          figures: { step: at, voltageRms, caseName: settingsCase.name, ...(likelyVolt === undefined ? {} : { likelyVolt }) },
+          // Read again and alike it is no slip: then the chain, or the meter, says something else than it should.
+          action: isRepeated ? { kind: 'describe', what: 'source' } : { kind: 'read', reading: 'source-voltage', unit: 'V' },
+        },
+      ];
+    }
     const step = ceiling?.contradictsAt;
     if (step === undefined) return [];
     return [

@@ -51,7 +51,8 @@ export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement
   const set = own !== undefined && chain.source.volumeBasis === 'measured';
   const status = isOver ? 'out-of-tolerance' : complete && set ? 'done' : 'open';
   if (status === 'done') return { status, figures, findings };
-  return { status, figures, findings, action: complete ? takeVolume(now, read) : read };
+  const odd = contradictions.find(({ code }) => code === 'row-implausible');
+  return { status, figures, findings, action: odd?.action ?? (complete ? takeVolume(now, read) : read) };
 }
 
 function takeVolume(now: Situation, otherwise: Action): Action {
@@ -65,7 +66,7 @@ export function ceilingConditions(subject: CeilingSubject, now: Situation): Line
   const curves = ceilingTables(now, subject).curves.filter(({ toneHz }) => toneHz === subject.toneHz);
   const wanted = curves.find((curve) => curve.settingsCase.used && !isFound(curve, now.chain)) ?? curves[0];
   const caseId = (wanted?.settingsCase ?? casesAt(source, subject.output)[0] ?? ({ id: 'flat' } as SettingsCase)).id;
-  const contradicts = wanted?.ceiling?.contradictsAt;
+  const contradicts = wanted?.odd?.step ?? wanted?.ceiling?.contradictsAt;
   const rows = wanted?.rows ?? [];
   const [lowest, highest] = [rows[0]?.step, rows.at(-1)?.step];
   const isDirtyFromStart = wanted?.ceiling !== undefined && wanted.ceiling.maxCleanStep === undefined;

@@ -34,5 +34,6 @@ export const ceiling = defineKind({
   likely: ({ output }, { chain: { source } }) => ({
     atMost: 3 * (output === 'speakers' ? USUAL_SPEAKER_VOLT : (source.preampClaimVolt ?? USUAL_PREAMP_VOLT)),
   }),
+  speaksOf: { 'volume-over-ceiling': 'source', 'steps-contradict': 'source', 'row-implausible': 'source' },
   judge: judgeCeiling,
 });

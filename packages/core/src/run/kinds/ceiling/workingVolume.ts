@@ -35,8 +35,8 @@ export const workingVolume = once((now: Situation): WorkingVolume | undefined =>
 });
 
 /** Found is a ceiling with something dirty above it, or the end of the scale. */
-export function isFound({ fullScaleStep, ceiling }: CeilingCurve, { source }: Chain): boolean {
-  return fullScaleStep !== undefined && (ceiling?.method !== 'not-reached' || ceiling.maxCleanStep === source.volumeSteps);
+export function isFound({ fullScaleStep, ceiling, rows }: CeilingCurve, { source }: Chain): boolean {
+  return fullScaleStep !== undefined && (ceiling?.method !== 'not-reached' || rows.at(-1)?.step === source.volumeSteps);
 }
 
 /** The curve with the lowest ceiling; with `sign` −1 the one with the highest. The first of equal ones. */

@@ -32,6 +32,7 @@ export const coils = defineKind({
     const nominal = nextCoil(meteredCoils(now, channel))?.nominalOhm;
     return nominal === undefined ? undefined : { atLeast: nominal / 4, atMost: 4 * nominal };
   },
+  speaksOf: { 'coil-open': 'load', 'coil-shorted': 'load', 'coil-other': 'load', 'coils-unlike': 'load' },
   judge: judgeCoils,
 });
 

@@ -83,6 +83,7 @@ export const delay = defineKind({
   conditions: (_step, now) => arrivalConditions(now, delayRows(now).find(({ arrivalSecond }) => arrivalSecond === undefined)?.channelId),
   caution: () =>
     'A sweep runs through every tone: begin softly, protect your ears, and never through a tweeter without its filter. The equipment’s manual, local codes and licensed practice come first.',
+  standsOn: ['polarity'],
   judge: judgeDelay,
 });
 

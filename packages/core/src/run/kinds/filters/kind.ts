@@ -25,6 +25,7 @@ export const filters = defineKind({
   checks: ({ channel }, now) => ({ items: filterChecks(channel, now.chain), basis: filtersBasis(channel) }),
   caution: () =>
     'Amplifiers off while a filter is set or a capacitor is put in. A tweeter without its filter dies in a moment, and a coil that burns can start a fire. The equipment’s manual, local codes and licensed practice come first.',
+  standsOn: ['way'],
   judge: judgeFilters,
 });
 

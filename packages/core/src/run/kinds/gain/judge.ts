@@ -2,10 +2,10 @@ import type { Action, Finding } from '../../../findings.ts';
 import { judgeGain, knobTurns, turnsInWords, type GainAdvice } from '../../../gain/meter.ts';
 import type { Amplifier } from '../../../job/chain.ts';
 import type { LoadConditions } from '../../../job/conditions.ts';
-import type { LoadReading } from '../../../job/records.ts';
+import { byTime, type LoadReading } from '../../../job/records.ts';
 import { sourceOutputs } from '../../../job/source.ts';
 import type { HeldBy } from '../../../job/targetPower.ts';
-import { voltageRatioDb } from '../../../levels/decibels.ts';
+import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
@@ -15,6 +15,7 @@ import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { coarseFinding } from '../../frame/typedDigits.ts';
+import { traceFinding } from '../../frame/traceFinding.ts';
 import { toneRowFindings } from './toneRow.ts';
 import { endStopFinding, shortAndCleanVolt, standingStill } from './endStop.ts';
 import { hottestCase } from '../ceiling/caseLift.ts';
@@ -116,7 +117,9 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
     stuck ?? (advice.verdict === 'too-coarse' ? coarseFinding(reading, now, 'gain-voltage') : gainFinding(step.amplifier, advice, target));
   const pair = pairNow(now, step);
   const findings = [
+    ...peakFinding(reading.value, target),
     first,
+    ...captureFindings(step, reading, now),
     ...(pair === undefined ? [] : pairFindings(step, pair, reading, gainReadingThatCounts(pair, now), now, gainPairRule(now))),
     ...caseFindings(step, now),
     ...holdFindings(step, now),
@@ -186,8 +189,59 @@ const gainPairRule = ({ settings: { rules } }: Situation): PairRule => ({
   }),
 });
 
+/** By so much a peak, or a peak-to-peak figure, lies above the RMS of a sine. */
+const PEAK_FACTORS: readonly (readonly [factor: number, named: string])[] = [
+  [Math.SQRT2, '1.41'],
+  [2 * Math.SQRT2, '2.83'],
+];
+const PEAK_WITHIN_DB = 0.15;
+
+/** A figure that is just a peak's may be one. */
+function peakFinding(volt: number, targetVolt: number): Finding[] {
+  const found = PEAK_FACTORS.find(([factor]) => Math.abs(voltageRatioDb(volt, factor * targetVolt)) < PEAK_WITHIN_DB);
+  return found === undefined ? [] : [{ code: 'reads-peak', grade: 'note', figures: { factor: found[1] } }];
+}
+
+/**
+ * The newest capture of this output, wherever it was taken, speaks of the gain as well as a meter does: on target and flattened is not set.
+ * One that a later reading lies below was of another setting.
+ */
+function captureFindings(step: ChannelNow, reading: LoadReading, now: Situation): Finding[] {
+  const present = loadConditions(step, now, 'on');
+  const newest = (['gain', 'load-pair', 'proof'] as const)
+    .flatMap((kind) => tracesAt(now, stepId(kind, step.channel.id), 'load'))
+    .filter(({ conditions }) => staleReasons(CAPTURE_STANDS_ON, conditions, present).length === 0)
+    .sort(byTime)
+    .at(-1);
+  const shown = newest?.analysis.channels[newest.channelIndex];
+  // At pair and proof it is their own finding, and nothing here is done while it stands there.
+  if (newest?.stepId !== stepId('gain', step.channel.id) || shown?.fit === undefined || shown.warnings.includes('other-tone')) return [];
+  // The target rests on the capture itself, or the knob was turned down since.
+  const isCounted = step.onset?.trace.id === newest.id;
+  const isPassed = reading.takenAt >= newest.takenAt && (isCounted || shown.voltageRms > reading.value * voltageFactor(PASSED_DB));
+  const found = isPassed ? undefined : traceFinding(newest);
+  return found?.grade === 'attention' && FLATTENED_CODES.includes(found.code) ? [found] : [];
+}
+
+/** A capture at the gain is of this output whether the load was on or off. */
+const CAPTURE_STANDS_ON = LOAD_STANDS_ON.filter((key) => key !== 'load');
+const FLATTENED_CODES: readonly string[] = ['capture-onset', 'capture-clipped', 'capture-distorted'];
+/** A meter and a scope agree to this. */
+const PASSED_DB = 0.2;
+
 /** What leaves a gain undone; the rest is worth knowing. */
-const OFF_CODES: readonly string[] = ['voltage-stuck', 'level-low', 'level-high', 'too-coarse', 'pair-targets-apart', 'pair-apart'];
+const OFF_CODES: readonly string[] = [
+  'voltage-stuck',
+  'level-low',
+  'level-high',
+  'too-coarse',
+  'pair-targets-apart',
+  'pair-apart',
+  'tone-outside',
+  'capture-onset',
+  'capture-clipped',
+  'capture-distorted',
+];
 
 /** The newest voltage of a channel's gain, where it speaks of the present set-up. */
 export function gainReadingThatCounts(step: ChannelNow, now: Situation): LoadReading | undefined {
@@ -348,14 +402,17 @@ function caseFindings({ channel }: ChannelNow, now: Situation): Finding[] {
 const FAR_OUTSIDE_DB = -10;
 
 /** A tone beside a corner sets the gain by the dial's error. */
-function nearFindings({ toneHz, loss }: ChannelNow): Finding[] {
+function nearFindings({ channel, toneHz, loss }: ChannelNow): Finding[] {
   if (!loss.isNear) return [];
-  const isFar = loss.db < FAR_OUTSIDE_DB;
   return [
     {
-      code: isFar ? 'tone-outside' : 'tone-near-corner',
+      // Behind a filter this steep a voltage says nothing of the gain: a tone inside the range does.
+      code: loss.db < FAR_OUTSIDE_DB ? 'tone-outside' : 'tone-near-corner',
       grade: 'attention',
-      figures: { toneHz, lossDb: loss.db, ...(loss.betterHz === undefined ? {} : { betterHz: loss.betterHz }), isFar },
+      figures: { toneHz, lossDb: loss.db, ...(loss.betterHz === undefined ? {} : { betterHz: loss.betterHz }) },
+      ...(loss.betterHz === undefined
+        ? {}
+        : { action: { kind: 'set-filter' as const, channelId: channel.id, channel: { toneHz: loss.betterHz } } }),
     },
   ];
 }

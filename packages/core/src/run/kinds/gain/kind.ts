@@ -40,6 +40,17 @@ export const gain = defineKind({
   target: ({ target }) => (target === undefined ? undefined : { value: target.settingVoltage, unit: 'V' }),
   likely: (step, now) => likelyVolt(step, gainReadingThatCounts(step, now)?.value),
   caution: gainCaution,
+  speaksOf: {
+    'level-low': 'level',
+    'level-high': 'level',
+    'reads-nothing': 'level',
+    'too-coarse': 'level',
+    'tone-outside': 'level',
+    'capture-clipped': 'clean',
+    'capture-onset': 'clean',
+    'capture-distorted': 'clean',
+  },
+  standsOn: ['load', 'terminals', 'supply', 'fed', 'line', 'source', 'way', 'offset'],
   judge: judgeGainStep,
 });
 

@@ -24,6 +24,7 @@ export const hookup = defineKind({
   checks: (step) => ({ items: hookupChecks(step), basis: hookupBasis(step) }),
   caution: () =>
     'Amplifier off and its fuse out before any wire is moved; nothing is connected while a tone plays. The amplifier’s manual, local codes and licensed practice come first.',
+  standsOn: ['load', 'terminals'],
   judge: judgeHookup,
 });
 

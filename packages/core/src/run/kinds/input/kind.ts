@@ -49,6 +49,8 @@ export const input = defineKind({
   caution: ({ toneHz }) =>
     `Amplifiers off while an input is raised: what clips here comes out of every speaker. A tone of ${formatQuantity(toneHz, 'Hz')} at full level destroys tweeters. The processor’s manual comes first.`,
   conditions: inputConditions,
+  speaksOf: { 'input-clips': 'line', 'capture-unjudged': 'line' },
+  standsOn: ['source'],
   judge: judgeInput,
 });
 

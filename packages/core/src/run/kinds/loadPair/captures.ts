@@ -6,7 +6,8 @@ import { loadConditions } from '../../frame/conditions.ts';
 import { tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';
-import { ONSET_STEP_DB, PROOF_STANDS_ON } from '../proof/judge.ts';
+import { ONSET_STEP_DB } from '../../frame/traceFinding.ts';
+import { PROOF_STANDS_ON } from '../proof/judge.ts';
 import { gainReadings } from '../gain/judge.ts';
 
 /** The newest captures at one knob, without and with the load. */

@@ -29,5 +29,7 @@ export const loadPair = defineKind({
   }),
   conditions: (step, now) => pairConditions(step, now),
   likely: (step) => likelyVolt(step, undefined),
+  speaksOf: { 'flat-without-load': 'clean', 'flat-under-load-only': 'clean' },
+  standsOn: ['load', 'terminals', 'offset'],
   judge: judgeLoadPair,
 });

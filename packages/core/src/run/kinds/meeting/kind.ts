@@ -35,5 +35,6 @@ export const meeting = defineKind({
   tonesHz: ({ tones }) => tones.map(({ hertz }) => hertz),
   caution: () =>
     'Low tones carry no warning that they are loud: begin softly, protect your ears, and rest between tones. Mute the ways that are not measured in the processor, never by pulling wires while something plays. The equipment’s manual, local codes and licensed practice come first.',
+  standsOn: ['polarity'],
   judge: judgeMeeting,
 });

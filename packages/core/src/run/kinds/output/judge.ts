@@ -114,12 +114,30 @@ export function judgeOutput(subject: OutputSubject, now: Situation): Judgement<O
   }
   const advice = judgeGain(reading.value, reading.resolution, subject.target.settingVolt, rules.toleranceDb, meter);
   const level = advice.verdict === 'too-coarse' ? [coarseFinding(reading, now, 'output-voltage')] : levelFinding(subject, advice);
-  const all = [...level, ...matchFindings(subject, reading, now), ...wish];
+  const all = [...declaredFinding(subject, reading), ...level, ...matchFindings(subject, reading, now), ...wish];
   const figures = { reading, advice };
   const off = all.find(({ grade }) => grade === 'attention');
   return off === undefined
     ? { status: 'done', figures, findings: all }
     : { status: 'out-of-tolerance', figures, findings: all, action: off.action ?? action };
+}
+
+/** More than a meter and a data sheet may differ by. Common practice, no source. */
+const OVER_DECLARED_DB = 1.5;
+
+/** What an output cannot give was read on another range, or is declared wrong. */
+function declaredFinding({ processor: { mostOutputVolt } }: OutputSubject, { value, conditions }: LineReading): Finding[] {
+  if (mostOutputVolt === undefined) return [];
+  const declaredVolt = mostOutputVolt * voltageFactor(conditions.toneLevelDbfs);
+  if (voltageRatioDb(value, declaredVolt) <= OVER_DECLARED_DB) return [];
+  return [
+    {
+      code: 'above-declared',
+      grade: 'attention',
+      figures: { voltageRms: value, declaredVolt },
+      action: { kind: 'read', reading: 'output-voltage', unit: 'V' },
+    },
+  ];
 }
 
 function levelFinding({ target }: OutputSubject, { verdict, differenceDb, withinMeterOnly }: GainAdvice): Finding[] {

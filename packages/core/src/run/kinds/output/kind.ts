@@ -20,5 +20,8 @@ export const output = defineKind({
   // Three times what it is to give, or what its data sheet says.
   likely: ({ target, processor }) => ({ atMost: 3 * Math.max(target.fullScaleVoltRms, processor.mostOutputVolt ?? 0) }),
   target: ({ target }) => ({ value: target.settingVolt, unit: 'V' }),
+  speaksOf: { 'level-low': 'fed', 'level-high': 'fed', 'reads-nothing': 'fed', 'outputs-apart': 'fed', 'above-declared': 'fed' },
+  standsOn: ['source', 'line'],
+  outputIdOf: ({ output: { id } }) => id,
   judge: judgeOutput,
 });

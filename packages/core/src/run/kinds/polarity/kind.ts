@@ -55,6 +55,7 @@ export const polarity = defineKind({
   conditions: (step, now) => pulseConditions(step, now),
   caution: () =>
     'By touch: the amplifier off and its wires off this driver; one short touch of a small battery, never on a tweeter without its capacitor. By pulse or ear: begin softly, protect your ears. The equipment’s manual, local codes and licensed practice come first.',
+  speaksOf: { 'polarity-reversed': 'polarity', 'polarity-unclear': 'polarity', 'pulse-contradicts': 'polarity' },
   judge: judgePolarity,
 });
 

@@ -12,6 +12,7 @@ import { INSTRUMENTS_APART_DB } from '../../frame/onset.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
+import { traceFinding } from '../../frame/traceFinding.ts';
 import type { Step } from '../../frame/stepKind.ts';
 import { gainReadings, LOAD_STANDS_ON } from '../gain/judge.ts';
 import { dummyFindings } from './dummyFindings.ts';
@@ -41,8 +42,6 @@ export const PROOF_STANDS_ON: readonly ConditionKey[] = [...LOAD_STANDS_ON, 'wir
 
 /** A loaded voltage that misses the unloaded one by more than this is worth a word: a tenth of the power. Common practice, no source. */
 const NOTABLE_SAG_DB = 0.5;
-/** Down from an onset in steps this small: a soft limiter’s knee is half a decibel wide, and a larger step gives it away. */
-export const ONSET_STEP_DB = 0.25;
 
 /** Where a proof stands: voltage and capture under load, against the ratings. */
 export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Judgement<ProofFigures> {
@@ -108,6 +107,7 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
     ...powerFindings(step, figures),
     ...impedanceFindings(step, figures.taken),
     ...supplyFindings(step, figures.supply, fullScaleVolt(step, loaded)),
+    ...clampFindings(step, figures, clamp),
     ...dummyFindings(step, loaded?.value, clamp?.value),
   ];
   const worst = findings.find(({ grade }) => grade === 'stop') ?? findings.find(({ grade }) => grade === 'attention');
@@ -246,57 +246,27 @@ function besidePair(step: Step<'proof', ChannelNow>, loaded: LoadReading, now: S
   return pairFindings(step, pair, loaded, counts ? theirs : undefined, now, LOADED_PAIR);
 }
 
-function traceFinding(trace: LoadTrace): Finding {
-  const channel = trace.analysis.channels[trace.channelIndex];
-  const again: Action = { kind: 'capture', judged: 'tone' };
-  if (channel === undefined) {
-    return { code: 'no-channel', grade: 'attention', figures: { channel: trace.channelIndex }, action: again };
-  }
-  const { verdict, estimatedOverdriveDb } = channel.clipping;
-  const overdrive = estimatedOverdriveDb === undefined ? 1 : Math.max(ONSET_STEP_DB, estimatedOverdriveDb);
-  const figures = { verdict, ...(channel.thdPercent === undefined ? {} : { thdPercent: channel.thdPercent }) };
-  switch (verdict) {
-    case 'clean':
-      return { code: 'capture-clean', grade: 'good', figures };
-    case 'onset':
-      return {
-        code: 'capture-onset',
-        grade: 'attention',
-        figures: { ...figures, byDb: ONSET_STEP_DB },
-        action: { kind: 'turn-gain', byDb: -ONSET_STEP_DB },
-      };
-    case 'clipped':
-      return {
-        code: 'capture-clipped',
-        grade: 'attention',
-        figures: { ...figures, overdrive },
-        action: { kind: 'turn-gain', byDb: -overdrive },
-      };
-    case 'distorted':
-      return {
-        code: 'capture-distorted',
-        grade: 'attention',
-        figures,
-        action: again,
-      };
-    case 'over-range':
-      return {
-        code: 'capture-over-range',
-        grade: 'attention',
-        figures,
-        action: again,
-      };
-    case 'sweep':
-    case 'pulse':
-    case 'curve':
-    case 'unusable':
-      return {
-        code: 'capture-unusable',
-        grade: 'attention',
-        figures,
-        action: again,
-      };
-  }
+/** At a resonance a load has some ten times its nominal impedance, at no frequency less than its copper. Common practice, no source. */
+const MAX_IMPEDANCE_RATIO = 12;
+const MIN_IMPEDANCE_RATIO = 0.5;
+
+/** Voltage over current is the load that hangs there, or the clamp is not around its wire. */
+function clampFindings(
+  { channel: { loadOhm } }: ChannelNow,
+  { impedanceOhm, impedanceRiseRatio }: ProofFigures,
+  clamp: LoadReading | undefined,
+): Finding[] {
+  if (clamp === undefined || impedanceOhm === undefined || impedanceRiseRatio === undefined) return [];
+  const isHigh = impedanceOhm > MAX_IMPEDANCE_RATIO * loadOhm;
+  if (!isHigh && impedanceOhm >= MIN_IMPEDANCE_RATIO * loadOhm) return [];
+  return [
+    {
+      code: 'clamp-implausible',
+      grade: 'attention',
+      figures: { foundOhm: impedanceOhm, loadOhm, isHigh },
+      action: { kind: 'read', reading: 'clamp-current', unit: 'A' },
+    },
+  ];
 }
 
 function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
@@ -322,11 +292,8 @@ function powerFindings(step: ChannelNow, figures: ProofFigures): Finding[] {
   // Headroom, a wish and a blend are meant: short is what misses the figure that it was set for.
   const setForWatt = step.target === undefined ? step.power.powerWatt : step.target.fullScaleVoltage ** 2 / step.plannedOhm;
   if (fullScaleWatt < 0.7 * setForWatt) {
-    findings.push({
-      code: 'power-short',
-      grade: 'note',
-      figures: { fullScaleWatt, setForWatt },
-    });
+    const shortDb = powerRatioDb(setForWatt, fullScaleWatt);
+    findings.push({ code: 'power-short', grade: 'note', figures: { fullScaleWatt, setForWatt, shortDb } });
   }
   if (drop !== undefined && drop.dropDb > NOTABLE_SAG_DB) {
     findings.push({

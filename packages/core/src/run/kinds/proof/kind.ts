@@ -37,5 +37,14 @@ export const proof = defineKind({
   },
   caution: () =>
     'Full power: protect your ears, keep bursts under ten seconds, and let coils and dummy loads cool; they get hot enough to burn. Connect the load only while nothing plays. No tweeter without its filter. With the engine running, work outdoors: exhaust gas kills. The equipment’s manual, local codes and licensed practice come first.',
+  speaksOf: {
+    'capture-clipped': 'clean',
+    'capture-onset': 'clean',
+    'capture-distorted': 'clean',
+    'clamp-implausible': 'load',
+    'supply-implausible': 'supply',
+    'supply-rises': 'supply',
+  },
+  standsOn: ['load', 'terminals', 'level', 'fed', 'line', 'source', 'way', 'offset'],
   judge: judgeProof,
 });

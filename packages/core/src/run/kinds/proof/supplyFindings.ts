@@ -17,6 +17,12 @@ const USUAL_SUPPLIES_VOLT = [14.4, 13.8, 12.6, 11.5];
 /** Less than this over the clean voltage nobody turns a knob for. */
 const NOTABLE_OVER_DB = 0.2;
 
+/** No vehicle of 12 V lies beyond: a flat battery under a starter, a charging one in the cold. Common practice, no source. */
+const LEAST_SUPPLY_VOLT = 6;
+const MOST_SUPPLY_VOLT = 17;
+/** A meter's own wandering; more is another state of the engine. */
+const SUPPLY_RISE_VOLT = 0.3;
+
 /** What a channel would do at another supply than the one that was read. */
 export interface OtherSupply {
   supplyVolt: number;
@@ -61,7 +67,25 @@ export function supplyFindings(step: ChannelNow, supply: SupplyRead | undefined,
   if (supply === undefined) return [];
   const { amplifier, power } = step;
   const { restVolt, loadedVolt } = supply;
+  const odd = [restVolt, loadedVolt].find((volt) => volt !== undefined && (volt < LEAST_SUPPLY_VOLT || volt > MOST_SUPPLY_VOLT));
+  if (odd !== undefined)
+    return [
+      {
+        code: 'supply-implausible',
+        grade: 'attention',
+        figures: { volt: odd },
+        action: { kind: 'read', reading: odd === restVolt ? 'supply-rest' : 'supply-loaded', unit: 'V' },
+      },
+    ];
   const findings: Finding[] = [];
+  if (restVolt !== undefined && loadedVolt !== undefined && loadedVolt > restVolt + SUPPLY_RISE_VOLT) {
+    findings.push({
+      code: 'supply-rises',
+      grade: 'attention',
+      figures: { restVolt, loadedVolt },
+      action: { kind: 'read', reading: 'supply-rest', unit: 'V' },
+    });
+  }
   if (restVolt !== undefined && loadedVolt !== undefined && restVolt - loadedVolt > NOTABLE_SUPPLY_DROP) {
     findings.push({
       code: 'supply-drops',

@@ -1,3 +1,5 @@
+import type { FindingCode } from '../../../findings/codes.ts';
+import type { QuantityKind } from '../../../job/quantityKind.ts';
 import type { Finding, Grade } from '../../../findings.ts';
 import type { Channel } from '../../../job/chain.ts';
 import { channelCoils, channelDrivers, channelNetwork } from '../../../job/channelWiring.ts';
@@ -154,3 +156,14 @@ export function leadFinding({ settings: { meter } }: Situation): Finding[] {
       ]
     : [];
 }
+
+/** What a reading across a wiring denies, whatever its cause. */
+export const WIRING_DENIED = {
+  'whole-open': 'load',
+  'whole-short': 'load',
+  'whole-other-wiring': 'load',
+  'whole-one-coil-only': 'load',
+  'whole-driver-missing': 'load',
+  'whole-coil-open': 'load',
+  'whole-leads-not-subtracted': 'load',
+} as const satisfies Partial<Record<FindingCode, QuantityKind>>;

@@ -5,6 +5,7 @@ import { channelWords, METER_SAFE } from '../../frame/channelSteps.ts';
 import { wiringConditions } from '../../frame/conditions.ts';
 import { defineKind } from '../../frame/stepKind.ts';
 import { judgeWhole } from './judge.ts';
+import { WIRING_DENIED } from './judge.ts';
 
 /** A channel's whole wiring, at the wires that go to the amplifier, before they go there. */
 export const whole = defineKind({
@@ -28,5 +29,6 @@ export const whole = defineKind({
     const resistorOhm = channel.wiring?.seriesResistorOhm ?? 0;
     return { atLeast: lowestOhm / 3, atMost: 1.5 * highestOhm + resistorOhm };
   },
+  speaksOf: WIRING_DENIED,
   judge: judgeWhole,
 });

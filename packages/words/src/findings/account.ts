@@ -1,0 +1,52 @@
+import { formatQuantity, plainFigure, type AccountFindings, type QuantityKind } from '@yield/core';
+import type { WordsOf } from '../said.ts';
+
+const RESTS_ON: Readonly<Record<QuantityKind, string>> = {
+  load: 'the load this step rests on',
+  terminals: 'what is connected to these terminals',
+  clean: 'that this output is clean',
+  level: 'the level this step rests on',
+  offset: 'that these terminals carry no DC',
+  supply: 'the supply this step rests on',
+  fed: 'the processor output that feeds this step',
+  line: 'that the line inputs are clean',
+  source: 'the source level this step rests on',
+  way: 'the filters this step rests on',
+  polarity: 'the polarity this step rests on',
+  capture: 'the capture this step rests on',
+};
+
+export const account = {
+  contradicted: ({ what, title }) => ({
+    text: `“${title}” contradicts ${RESTS_ON[what]}.`,
+    next: `Settle “${title}” first.`,
+  }),
+  'capture-other-tone': ({ shownHz, toneHz }) => ({
+    text: `This capture shows ${formatQuantity(shownHz, 'Hz')}, not the ${formatQuantity(toneHz, 'Hz')} of this step.`,
+    next: `Play ${formatQuantity(toneHz, 'Hz')} and capture again.`,
+  }),
+  'capture-too-short': ({ cycles, wantedCycles }) => ({
+    text: `This capture holds only ${plainFigure(cycles)} ${cycles === 1 ? 'cycle' : 'cycles'} of the tone.`,
+    next: `Capture at least ${wantedCycles} cycles, so that every peak is seen.`,
+  }),
+  'capture-twice': ({ fileName, otherTitle }) => ({
+    text: `${fileName} is the same file as the capture at “${otherTitle}”: one of the two channels was not captured.`,
+    next: 'Void it here or there, and capture each channel by itself.',
+  }),
+  'dc-on-terminals': ({ dcVolt }) => ({
+    text: `${formatQuantity(Math.abs(dcVolt), 'V')} DC at the speaker terminals: it heats voice coils and can burn them.`,
+    next: 'Amplifier off and drivers disconnected. Check the scope’s zero and DC coupling, then have the amplifier repaired. Void this capture if the scope was off.',
+  }),
+  'terminals-shared': ({ channelNames, terminals, togetherOhm, isLow }) => ({
+    text: `${channelNames.join(' and ')} share one pair of terminals${terminals === '' ? '' : ` (${terminals})`}: together that is ${formatQuantity(togetherOhm, 'ohm')}${isLow ? ', below this amplifier’s minimum' : ''}.`,
+    next: 'Correct the terminals in the chain, or describe both loads as one channel.',
+  }),
+  'too-many-channels': ({ amplifierName, used, channelCount }) => ({
+    text: `${used} channels are connected to ${amplifierName}, which has ${channelCount}.`,
+    next: 'Correct the channels or the amplifier in the chain.',
+  }),
+  'output-of-two-ways': ({ outputName, channelNames }) => ({
+    text: `${outputName} feeds ${channelNames.join(' and ')} with different filters, but one output has only one set.`,
+    next: 'Give each its own output, or set the same filters for both.',
+  }),
+} satisfies WordsOf<keyof AccountFindings>;
