@@ -68,7 +68,15 @@ export interface FrameFindings {
   };
   'pair-alike': { otherId: string; differenceDb: number; isBelowMeter: boolean; ownVolt: number; otherVolt: number; otherName: string };
   'pair-off': { otherId: string; differenceDb: number; ownVolt: number; otherVolt: number; otherName: string };
-  'pair-apart': { otherId: string; differenceDb: number; ownVolt: number; otherVolt: number; otherName: string };
+  'pair-apart': {
+    at: 'gain' | 'proof';
+    wantedVolt: number;
+    otherId: string;
+    differenceDb: number;
+    ownVolt: number;
+    otherVolt: number;
+    otherName: string;
+  };
   'too-coarse': { voltageRms: number; typedStep: number; meterStep: number };
   'not-seen-to': { missing: number; checks: readonly string[]; isOther: boolean; tickedFor?: string };
   /** where nothing else says what to do */
@@ -86,6 +94,7 @@ export interface AccountFindings {
   'dc-on-terminals': { dcVolt: number; captureId: string };
   'terminals-shared': { channelNames: readonly string[]; terminals: string; togetherOhm: number; isLow: boolean };
   'too-many-channels': { amplifierName: string; used: number; channelCount: number };
+  'look-for-distortion': { channelName: string; thdPercent: number; place: 'source' | 'processor' };
   'output-of-two-ways': { outputName: string; channelNames: readonly string[] };
 }
 
@@ -222,11 +231,14 @@ export interface GainFindings {
   'power-unknown': { channelId: string; reason: string };
   'reads-nothing': { at: 'gain' | 'output' | 'load-pair'; voltageRms?: number };
   'scope-first': NoFigures;
-  'scope-unclear': { verdict: Verdict };
+  'scope-unclear': { isFlat: boolean; verdict: Verdict };
   'scope-clean': { byDb: number; voltageRms: number };
   'on-target': { differenceDb: number; targetVolt: number; withinMeterOnly: boolean };
   'level-low': LevelOff;
   'level-high': LevelOff;
+  'distorts-upstream': { thdPercent: number; lowVolt: number; highVolt: number; place: 'source' | 'processor' | 'amplifier' };
+  'reads-far-off': { differenceDb: number; channelName: string };
+  'gain-at-lowest': { differenceDb: number; channelName: string; toVolume?: number };
   'reads-peak': { factor: string };
   'voltage-stuck': { voltageRms: number };
   'held-by': { by: HeldBy; powerWatt: number; nextBy: HeldBy; nextWatt: number };
@@ -331,6 +343,7 @@ export interface LoadPairFindings {
 }
 
 export interface OutputFindings {
+  'output-clips': { verdict: Verdict; byDb: number; thdPercent?: number };
   'above-declared': { voltageRms: number; declaredVolt: number };
   'set-with-tone': { settingVolt: number; fullScaleVolt: number };
   'wish-limited': { wishedVolt: number; mostVolt: number; limitedBy: 'processor' | 'amplifier' };

@@ -1,13 +1,20 @@
-import type { Finding } from '../findings.ts';
+import type { FindingOf } from '../findings.ts';
 import { dcBand, TYPICAL_DC_RATIO, type OhmBand } from './coilResistance.ts';
 import type { OhmmeterAccuracy } from './meterDiagnosis.ts';
+
+/** What one coil's reading may be found to be. */
+export type CoilFinding = { [C in 'coil-open' | 'coil-shorted' | 'coil-sound' | 'coil-other']: FindingOf<C> }[
+  | 'coil-open'
+  | 'coil-shorted'
+  | 'coil-sound'
+  | 'coil-other'];
 
 export interface CoilJudgement {
   verdict: 'sound' | 'other' | 'open' | 'shorted';
   /** leads taken off */
   coilOhm: number;
   expectedOhm: OhmBand;
-  finding: Finding;
+  finding: CoilFinding;
 }
 
 /** Nominal impedances of coils that shops have. Common practice, no source. */

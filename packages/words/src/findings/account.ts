@@ -49,4 +49,8 @@ export const account = {
     text: `${outputName} feeds ${channelNames.join(' and ')} with different filters, but one output has only one set.`,
     next: 'Give each its own output, or set the same filters for both.',
   }),
+  'look-for-distortion': ({ channelName, thdPercent, place }) => ({
+    text: `${channelName} distorts alike (${formatQuantity(thdPercent, '%')}) whatever its gain, so the distortion arises before its amplifier.`,
+    next: `Capture ${place === 'source' ? 'the source' : 'this output'} at the working volume to see whether it arises here.`,
+  }),
 } satisfies WordsOf<keyof AccountFindings>;

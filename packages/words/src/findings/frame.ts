@@ -1,5 +1,5 @@
 import { formatQuantity, signedDb, plainFigure, type FrameFindings } from '@yield/core';
-import type { WordsOf } from '../said.ts';
+import { unsignedDb, type WordsOf } from '../said.ts';
 
 const RECORDS = { reading: 'A reading', capture: 'A capture', mark: 'A tick' } as const;
 
@@ -47,8 +47,12 @@ export const frame = {
     text: `${formatQuantity(ownVolt, 'V')} against ${formatQuantity(otherVolt, 'V')} of ${otherName}: a difference of ${signedDb(Math.abs(differenceDb)).replace('+', '')}, and ${otherName} is the one to correct.`,
     next: 'Leave this channel as it is.',
   }),
-  'pair-apart': ({ ownVolt, otherVolt, otherName, differenceDb }) => ({
-    text: `${formatQuantity(ownVolt, 'V')} against ${formatQuantity(otherVolt, 'V')} of ${otherName}: a difference of ${signedDb(Math.abs(differenceDb)).replace('+', '')}.`,
+  'pair-apart': ({ at, wantedVolt, ownVolt, otherVolt, otherName, differenceDb }) => ({
+    text: `${formatQuantity(ownVolt, 'V')} against ${formatQuantity(otherVolt, 'V')} of ${otherName}: a difference of ${unsignedDb(differenceDb)}.`,
+    next:
+      at === 'gain'
+        ? `Bring this channel to ${formatQuantity(wantedVolt, 'V')}.`
+        : 'Check this side’s load leads and contacts, the knob and the supply. Then read it again.',
   }),
   'too-coarse': ({ voltageRms, typedStep, meterStep }) => ({
     text: `${plainFigure(voltageRms)} V is too coarse: it could be anything from ${plainFigure(voltageRms - typedStep / 2)} to ${plainFigure(voltageRms + typedStep / 2)} V.`,

@@ -10,6 +10,14 @@ function levelOff(isToo: 'low' | 'high', { at, differenceDb, turns }: GainFindin
   };
 }
 
+const FAR_DB = -10;
+
+const PLACES = {
+  source: 'Capture the source at the working volume: its output may clip there.',
+  processor: 'The source is clean. Capture the processor output that feeds this channel.',
+  amplifier: 'Source and processor are clean: the amplifier itself distorts at any level. Check its input, then have it repaired.',
+} as const;
+
 export const gain = {
   'gain-at-end': ({ differenceDb, voltageRms, inputMinVolt, workingVolume, volumeSteps }) => ({
     text: `Clean under load, and ${formatQuantity(-differenceDb, 'dB')} short: it stays at ${formatQuantity(voltageRms, 'V')}. With the gain at maximum, the input signal is too weak.${inputMinVolt === undefined ? '' : ` This amplifier needs at least ${formatQuantity(inputMinVolt, 'V')}.`}`,
@@ -40,9 +48,13 @@ export const gain = {
     text: 'Setting by scope: load connected, short bursts, raise the gain until the peaks just start to flatten.',
     next: 'Capture the output, and again after each adjustment.',
   }),
-  'scope-unclear': () => ({
-    text: 'The last capture does not show at which voltage this channel is clean or starts to flatten.',
-    next: 'Capture at least five cycles of the tone, in volts, with the load connected.',
+  'scope-unclear': ({ isFlat }) => ({
+    text: isFlat
+      ? 'The peaks are flat, but not at a level that meter and scope agree on.'
+      : 'The last capture does not show at which voltage this channel is clean or starts to flatten.',
+    next: isFlat
+      ? 'Turn the gain down a little and capture again.'
+      : 'Capture at least five cycles of the tone, in volts, with the load connected.',
   }),
   'scope-clean': ({ voltageRms, byDb }) => ({
     text: `Clean at ${formatQuantity(voltageRms, 'V')}: not at the ceiling yet.`,
@@ -98,7 +110,7 @@ export const gain = {
     next: betterHz === undefined ? 'Prove the filters first.' : `Use ${formatQuantity(betterHz, 'Hz')} for this channel.`,
   }),
   'tone-near-corner': ({ toneHz, lossDb, betterHz }) => ({
-    text: `${formatQuantity(toneHz, 'Hz')} is too close to a filter corner to set this gain: the filters attenuate it by ${formatQuantity(-lossDb, 'dB')}, and a small dial error changes that a lot.`,
+    text: `${formatQuantity(toneHz, 'Hz')} is ${lossDb < FAR_DB ? 'outside this channel’s range' : 'too close to a filter corner to set this gain'}: the filters attenuate it by ${formatQuantity(-lossDb, 'dB')}, and a small dial error changes that a lot.`,
     next:
       betterHz === undefined
         ? 'Prove the filters first.'
@@ -111,5 +123,20 @@ export const gain = {
   'reads-peak': ({ factor }) => ({
     text: `This is ${factor} times the target.`,
     next: 'That is what a peak or peak-to-peak value would be. If the figure is from a scope, use its RMS value.',
+  }),
+  'distorts-upstream': ({ thdPercent, lowVolt, highVolt, place }) => ({
+    text: `The same ${formatQuantity(thdPercent, '%')} distortion at ${formatQuantity(lowVolt, 'V')} and at ${formatQuantity(highVolt, 'V')}: it does not come from the gain.`,
+    next: PLACES[place],
+  }),
+  'reads-far-off': ({ differenceDb }) => ({
+    text: `${unsignedDb(differenceDb)} too ${differenceDb < 0 ? 'low' : 'high'}: no gain knob spans that much.`,
+    next: 'Check that the meter is on AC volts and on the right range, that this step’s tone plays at the working volume, and that the signal reaches the amplifier. If it reads the same again, the stage is faulty.',
+  }),
+  'gain-at-lowest': ({ differenceDb, toVolume }) => ({
+    text: `The voltage no longer falls and is still ${unsignedDb(differenceDb)} too high: the gain is at its lowest.`,
+    next:
+      toVolume === undefined
+        ? 'Feed the amplifier less: lower the processor output or the working volume, then set the gain again.'
+        : `Lower the working volume to ${toVolume}, then set the gains again. Or lower the processor output that feeds this channel.`,
   }),
 } satisfies WordsOf<keyof GainFindings>;

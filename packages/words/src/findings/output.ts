@@ -26,4 +26,11 @@ export const output = {
     text: `${formatQuantity(voltageRms, 'V')} is more than the ${formatQuantity(declaredVolt, 'V')} this output can give according to the chain.`,
     next: 'Read it again on AC volts, or correct the processor’s maximum output in the chain.',
   }),
+  'output-clips': ({ verdict, byDb, thdPercent }) => ({
+    text: `This output ${verdict === 'distorted' ? 'distorts' : 'clips'}${thdPercent === undefined ? '' : ` (distortion ${formatQuantity(thdPercent, '%')})`}, and every amplifier behind it plays that.`,
+    next:
+      verdict === 'distorted'
+        ? 'Check the processor’s input level, then capture again.'
+        : `Turn this output down ${formatQuantity(byDb, 'dB')} and capture again.`,
+  }),
 } satisfies WordsOf<keyof OutputFindings>;

@@ -23,6 +23,7 @@ export const response = {
   }),
   uneven: ({ offDb, fromHz, toHz, beforeDb }) => ({
     text: `${fixed(offDb, 1)} dB off target between ${formatQuantity(fromHz, 'Hz')} and ${formatQuantity(toHz, 'Hz')}${beforeDb === undefined ? '' : `, ${fixed(beforeDb, 1)} dB before`}.`,
+    next: 'Work through the points below first. Do not use EQ for what crossover, polarity, delay or level can fix.',
   }),
   'even-band': ({ fromHz, toHz, withinDb }) => ({
     text: `Within ${withinDb} dB from ${formatQuantity(fromHz, 'Hz')} to ${formatQuantity(toHz, 'Hz')}.`,

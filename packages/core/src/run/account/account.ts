@@ -6,6 +6,7 @@ import type { StepKind } from '../frame/stepKind.ts';
 import type { RunStep } from '../frame/runStep.ts';
 import { captureDoubts } from './captureDoubts.ts';
 import { chainDoubts } from './chainDoubts.ts';
+import { upstreamDoubts } from './upstreamDoubts.ts';
 import { isUnsafe, subjectOf, type Doubt } from './doubt.ts';
 
 /**
@@ -22,7 +23,12 @@ export function withAccount(steps: readonly RunStep[], now: Situation): readonly
 
 /** Everything that is contradicted or unsafe. */
 function accountOf(steps: readonly RunStep[], now: Situation): Doubt[] {
-  const all = [...steps.flatMap(statedDoubts), ...held(() => captureDoubts(steps, now)), ...held(() => chainDoubts(now))];
+  const all = [
+    ...steps.flatMap(statedDoubts),
+    ...held(() => captureDoubts(steps, now)),
+    ...held(() => chainDoubts(now)),
+    ...held(() => upstreamDoubts(now)),
+  ];
   const skipped = new Set(steps.filter(({ state }) => state.status === 'skipped').map(({ id }) => id));
   return all.filter((doubt) => isUnsafe(doubt) || !skipped.has(doubt.at));
 }
@@ -97,6 +103,7 @@ function elsewhere({ of, at, finding }: Doubt, status: 'stop' | 'out-of-toleranc
     code: 'contradicted',
     grade: status === 'stop' ? 'stop' : 'attention',
     figures: { what: of, title, because: finding.code, stepId: at },
-    action: { kind: 'go', to: at },
+    // A knob is the same knob from wherever it is turned.
+    action: finding.action?.kind === 'turn-gain' ? finding.action : { kind: 'go', to: at },
   };
 }

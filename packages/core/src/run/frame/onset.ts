@@ -2,9 +2,10 @@ import { DUMMY_APART, type Amplifier, type Channel, type HouseRules } from '../.
 import { channelNetwork } from '../../job/channelWiring.ts';
 import type { LoadReading, LoadTrace } from '../../job/records.ts';
 import { sourceIdOf } from '../../job/source.ts';
-import { voltageRatioDb } from '../../levels/decibels.ts';
+import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
 import { networkText } from '../../loads/network.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
+import { isFromUpstream, upstreamOf } from './upstream.ts';
 
 /**
  * Kept below a first flattening that was seen, where the house says nothing: what the eye and a scope of eight bits leave open. Common
@@ -28,6 +29,8 @@ export interface Onset {
   /** seen: the tops just start to flatten; estimated: from the rails of a wave that is held at them */
   basis: 'seen' | 'estimated';
   trace: LoadTrace;
+  /** of an estimate: how far over its rails the wave was driven */
+  deepDb?: number;
 }
 
 /**
@@ -60,23 +63,50 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
     .flatMap((kind) => tracesAt(now, stepId(kind, channel.id), 'load'))
     .filter((trace) => isOurs(trace.conditions) && isOfThisSource(trace.conditions) && agrees(trace))
     .sort((a, b) => (a.takenAt < b.takenAt ? -1 : a.takenAt > b.takenAt ? 1 : 0));
+  const upstream = upstreamOf(now, channel);
   let onset: Onset | undefined;
   let flattenedAtVolt = 0;
   for (const trace of own) {
     const shown = trace.analysis.channels[trace.channelIndex];
     if (shown === undefined || shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) continue;
+    if (isFromUpstream(upstream, shown)) continue;
     const { verdict } = shown.clipping;
     if (verdict === 'onset' || verdict === 'clipped') flattenedAtVolt = shown.voltageRms;
     if (verdict === 'onset') onset = { volt: shown.voltageRms, basis: 'seen', trace };
     if (verdict === 'clipped') {
       const rail = Math.min(Math.abs(shown.peakPositiveVolt), Math.abs(shown.peakNegativeVolt));
-      onset = { volt: rail / Math.SQRT2, basis: 'estimated', trace };
+      onset = { volt: rail / Math.SQRT2, basis: 'estimated', trace, deepDb: shown.clipping.estimatedOverdriveDb ?? 0 };
     }
-    if (verdict !== 'clean' || onset === undefined || shown.voltageRms <= onset.volt) continue;
+    if (verdict !== 'clean' || onset === undefined) continue;
+    if (shown.voltageRms <= onset.volt) {
+      onset = triedHigher(onset, shown.voltageRms, flattenedAtVolt);
+      continue;
+    }
+    // Two looks at one flattening lie this far apart: no reason to think that it is higher.
+    if (onset.basis === 'seen' && voltageRatioDb(shown.voltageRms, onset.volt) <= LOOKS_APART_DB) continue;
     // Clean a little above what a clipped one was estimated to be good for: it begins to flatten between the two, so never back up to the rating.
     onset = shown.voltageRms < flattenedAtVolt ? { ...onset, volt: shown.voltageRms } : undefined;
   }
   return onset;
+}
+
+/** Captures of one level on one scope differ by so much. Common practice, no source. */
+const LOOKS_APART_DB = 0.3;
+/** A wave held this far over its rails drags the supply down with it: its rails say less than there is. */
+const DEEP_DB = 2;
+/** An estimate this near to what was seen clean is good enough. */
+const NEAR_DB = 0.35;
+const MOST_TRY_DB = 1.5;
+
+/**
+ * An estimate from a deeply clipped wave is too low where the supply sagged with it: clean at the estimate, half of what lies between is
+ * tried, until what was seen clean and what was seen flat are near each other.
+ */
+function triedHigher(onset: Onset, cleanVolt: number, flattenedAtVolt: number): Onset {
+  if (onset.basis === 'seen' || voltageRatioDb(onset.volt, cleanVolt) > NEAR_DB) return onset;
+  const deepDb = voltageRatioDb(flattenedAtVolt, cleanVolt);
+  if (deepDb <= DEEP_DB / 2 || (onset.deepDb ?? 0) < DEEP_DB) return onset;
+  return { ...onset, volt: cleanVolt * voltageFactor(Math.min(deepDb / 2, MOST_TRY_DB)) };
 }
 
 /** Whether something was measured with this load on this amplifier. */

@@ -23,7 +23,9 @@ const isMeant = ({ channel: of }: ChannelNow, { channel: pair }: ChannelNow): bo
 export interface PairRule {
   toleranceDb: number;
   /** @param wantedVolt - what this side is to read */
-  mend: (wantedVolt: number, byDb: number) => { next: string; action: Action };
+  mend: (wantedVolt: number, byDb: number) => Action;
+  /** at the gain it is turned, at the proof it is looked for */
+  at: 'gain' | 'proof';
 }
 
 /**
@@ -37,7 +39,7 @@ export function pairFindings(
   own: LoadReading,
   theirs: LoadReading | undefined,
   { settings: { rules, meter } }: Situation,
-  { toleranceDb, mend }: PairRule,
+  { toleranceDb, mend, at }: PairRule,
 ): Finding[] {
   if (isMeant(of, pair)) return [];
   // Held against each other as they are under load: what each load takes off is its own.
@@ -98,8 +100,8 @@ export function pairFindings(
     {
       code: 'pair-apart',
       grade: 'attention',
-      figures: { ...figures, ownVolt: own.value, otherVolt: theirs.value, otherName: other },
-      ...mend(wanted, voltageRatioDb(wanted, own.value)),
+      figures: { ...figures, at, ownVolt: own.value, otherVolt: theirs.value, otherName: other, wantedVolt: wanted },
+      action: mend(wanted, voltageRatioDb(wanted, own.value)),
     },
   ];
 }

@@ -4,8 +4,9 @@ import type { LineConditions } from '../../../job/conditions.ts';
 import { casesAt } from '../../../job/source.ts';
 import { lineConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
-import type { Situation } from '../../frame/situation.ts';
-import { ceilingTables, type CeilingSubject, type CeilingTables } from './curves.ts';
+import { stepId, type Situation } from '../../frame/situation.ts';
+import { upstreamLook, type UpstreamLook } from '../../frame/upstream.ts';
+import { ceilingTables, type CeilingCurve, type CeilingSubject, type CeilingTables } from './curves.ts';
 import { assumedFinding, claimFinding, contradictionFindings, flatFinding, subFinding, toneFinding, volumeFindings } from './findings.ts';
 import { foundVolume, isFound, lowestOf, workingVolume, type WorkingVolume } from './workingVolume.ts';
 
@@ -51,6 +52,8 @@ export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement
   const set = own !== undefined && chain.source.volumeBasis === 'measured';
   const status = isOver ? 'out-of-tolerance' : complete && set ? 'done' : 'open';
   if (status === 'done') return { status, figures, findings };
+  // Captures decide the table: below a dirty one the next lower step is captured until one is clean.
+  if (used.some(isDirtyFromBelow)) return { status, figures, findings, action: { kind: 'capture', judged: 'tone' } };
   const odd = contradictions.find(({ code }) => code === 'row-implausible');
   return { status, figures, findings, action: odd?.action ?? (complete ? takeVolume(now, read) : read) };
 }
@@ -59,6 +62,13 @@ function takeVolume(now: Situation, otherwise: Action): Action {
   const found = foundVolume(now);
   return found === undefined ? otherwise : { kind: 'set-volume', to: found.workingVolume, unit: 'step', source: { ...found } };
 }
+
+/** A capture was dirty, and none below it was taken. */
+const isDirtyFromBelow = ({ ceiling, rows }: CeilingCurve): boolean =>
+  ceiling !== undefined &&
+  ceiling.maxCleanStep === undefined &&
+  rows.some(({ step, thdPercent }) => step === ceiling.firstDirtyStep && thdPercent !== undefined) &&
+  rows.some(({ step }) => step < (ceiling.firstDirtyStep ?? 0));
 
 /** The row that is read next: the first case without a ceiling, a step further up, or down where nothing clean was found. */
 export function ceilingConditions(subject: CeilingSubject, now: Situation): LineConditions {
@@ -70,17 +80,19 @@ export function ceilingConditions(subject: CeilingSubject, now: Situation): Line
   const rows = wanted?.rows ?? [];
   const [lowest, highest] = [rows[0]?.step, rows.at(-1)?.step];
   const isDirtyFromStart = wanted?.ceiling !== undefined && wanted.ceiling.maxCleanStep === undefined;
-  const step =
-    contradicts !== undefined
-      ? contradicts
-      : lowest === undefined || highest === undefined
-        ? Math.ceil(source.volumeSteps / 2)
-        : isDirtyFromStart
-          ? lowest - 1
-          : highest + 1;
+  const look = upstreamLookAt(now, subject);
+  if (look !== undefined) return { ...lineConditions(now, look.toneHz), caseId, sourceVolume: source.workingVolume };
+  const dirtyStep = wanted !== undefined && isDirtyFromBelow(wanted) ? wanted.ceiling?.firstDirtyStep : undefined;
+  const next =
+    lowest === undefined || highest === undefined ? Math.ceil(source.volumeSteps / 2) : isDirtyFromStart ? lowest - 1 : highest + 1;
+  const step = contradicts ?? (dirtyStep === undefined ? next : dirtyStep - 1);
   return {
     ...lineConditions(now, subject.toneHz),
     caseId,
     sourceVolume: Math.max(0, Math.min(source.volumeSteps, step)),
   };
 }
+
+/** Where a channel's distortion is looked for at this output of the source, at the working volume. */
+const upstreamLookAt = (now: Situation, { output }: CeilingSubject): UpstreamLook | undefined =>
+  now.chain.channels.map((channel) => upstreamLook(now, channel)).find((look) => look?.at === stepId('ceiling', output));

@@ -71,6 +71,19 @@ export const foundVolume = once((now: Situation): FoundVolume | undefined => {
   };
 });
 
+/** The highest step that gives at least so many decibels less than the working volume; undefined where no table tells. */
+export function volumeBelow(now: Situation, byDb: number): FoundVolume | undefined {
+  const { workingVolume: present } = now.chain.source;
+  const first = ceilingSubjects(now)[0];
+  const rows = first === undefined ? [] : (ceilingTables(now, first).curves.find(({ settingsCase }) => settingsCase.used)?.rows ?? []);
+  const volt = rows.find(({ step }) => step === present)?.voltageRms;
+  if (volt === undefined) return undefined;
+  const lower = rows.findLast(
+    ({ step, voltageRms }) => step < present && voltageRms !== undefined && voltageRms <= volt / voltageFactor(byDb),
+  );
+  return lower?.voltageRms === undefined ? undefined : { workingVolume: lower.step, volumeBasis: 'measured', outputVolt: lower.voltageRms };
+}
+
 /** The chain with that volume; its figures of before go with the volume of before. */
 export function withWorkingVolume(now: Situation): Chain | undefined {
   const found = foundVolume(now);

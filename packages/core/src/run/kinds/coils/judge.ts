@@ -107,7 +107,7 @@ export function judgeCoils({ channel }: ChannelNow, now: Situation): Judgement<C
 
 /** Says which coil of several it is. */
 const ofCoil = (finding: CoilJudgement['finding'], who: string): Finding =>
-  ({ ...finding, figures: { ...finding.figures, who } }) as Finding;
+  ({ ...finding, figures: { ...finding.figures, who } }) as CoilJudgement['finding'];
 
 function coilFinding(coil: MeteredCoil, coils: readonly MeteredCoil[]): Finding {
   const { finding, verdict } = coil.judgement!;

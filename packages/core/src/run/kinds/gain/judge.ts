@@ -6,12 +6,13 @@ import { byTime, type LoadReading } from '../../../job/records.ts';
 import { sourceOutputs } from '../../../job/source.ts';
 import type { HeldBy } from '../../../job/targetPower.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
-import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { loadAtGain } from '../../frame/onset.ts';
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import { isFromUpstream, upstreamOf } from '../../frame/upstream.ts';
+import { upstreamFindings } from '../../frame/upstreamFindings.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { coarseFinding } from '../../frame/typedDigits.ts';
@@ -19,6 +20,7 @@ import { traceFinding } from '../../frame/traceFinding.ts';
 import { toneRowFindings } from './toneRow.ts';
 import { endStopFinding, shortAndCleanVolt, standingStill } from './endStop.ts';
 import { hottestCase } from '../ceiling/caseLift.ts';
+import { volumeBelow } from '../ceiling/workingVolume.ts';
 
 export interface GainFigures {
   /** the newest voltage */
@@ -84,7 +86,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
       status: 'open',
       figures: {},
       action: read,
-      findings: [...holdFindings(step, now), ...nearFindings(step), ...meterFindings(step, now)],
+      findings: [...holdFindings(step, now), ...nearFindings(step, now), ...meterFindings(step, now)],
     };
   }
   const reasons = gainStaleReasons(reading, loadConditions(step, now, loadAtGain(settings.rules)), step, now);
@@ -112,18 +114,19 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
     };
   }
   const advice = judgeGain(reading.value, reading.resolution, target, settings.rules.toleranceDb, settings.meter);
-  const stuck = stuckFinding(step, own, advice, now);
+  const stuck = farFinding(step, own, advice, now) ?? stuckFinding(step, own, advice, now) ?? lowestFinding(step, own, advice, now);
   const first =
     stuck ?? (advice.verdict === 'too-coarse' ? coarseFinding(reading, now, 'gain-voltage') : gainFinding(step.amplifier, advice, target));
   const pair = pairNow(now, step);
   const findings = [
     ...peakFinding(reading.value, target),
     first,
+    ...upstreamFindings(step.channel, now),
     ...captureFindings(step, reading, now),
     ...(pair === undefined ? [] : pairFindings(step, pair, reading, gainReadingThatCounts(pair, now), now, gainPairRule(now))),
     ...caseFindings(step, now),
     ...holdFindings(step, now),
-    ...nearFindings(step),
+    ...nearFindings(step, now),
     ...toneRowFindings(step, reading, now),
     ...meterFindings(step, now),
   ];
@@ -148,18 +151,14 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
   }
   // A capture in parts of full scale has no voltage to go by.
   if (shown.clipping.verdict !== 'clean' || shown.warnings.includes('uncalibrated')) {
+    const isFlat = !shown.warnings.includes('uncalibrated') && (shown.clipping.verdict === 'onset' || shown.clipping.verdict === 'clipped');
+    // Flat already, and not at a level that two instruments agree on: less, then once more.
+    const next: Action = isFlat ? { kind: 'turn-gain', byDb: -SCOPE_STEP_DB } : action;
     return {
       status: 'out-of-tolerance',
       figures: {},
-      action,
-      findings: [
-        {
-          code: 'scope-unclear',
-          grade: 'attention',
-          figures: { verdict: shown.clipping.verdict },
-          action,
-        },
-      ],
+      action: next,
+      findings: [{ code: 'scope-unclear', grade: 'attention', figures: { verdict: shown.clipping.verdict, isFlat }, action: next }],
     };
   }
   const up: Action = { kind: 'turn-gain', byDb: SCOPE_STEP_DB };
@@ -183,10 +182,8 @@ const SCOPE_STEP_DB = 1;
 
 const gainPairRule = ({ settings: { rules } }: Situation): PairRule => ({
   toleranceDb: rules.toleranceDb,
-  mend: (wantedVolt, byDb) => ({
-    next: `Bring this channel to ${formatQuantity(wantedVolt, 'V')}.`,
-    action: { kind: 'turn-gain', byDb, to: wantedVolt, unit: 'V' },
-  }),
+  at: 'gain',
+  mend: (wantedVolt, byDb) => ({ kind: 'turn-gain', byDb, to: wantedVolt, unit: 'V' }),
 });
 
 /** By so much a peak, or a peak-to-peak figure, lies above the RMS of a sine. */
@@ -215,6 +212,7 @@ function captureFindings(step: ChannelNow, reading: LoadReading, now: Situation)
     .at(-1);
   const shown = newest?.analysis.channels[newest.channelIndex];
   // At pair and proof it is their own finding, and nothing here is done while it stands there.
+  if (shown !== undefined && isFromUpstream(upstreamOf(now, step.channel), shown)) return [];
   if (newest?.stepId !== stepId('gain', step.channel.id) || shown?.fit === undefined || shown.warnings.includes('other-tone')) return [];
   // The target rests on the capture itself, or the knob was turned down since.
   const isCounted = step.onset?.trace.id === newest.id;
@@ -232,6 +230,9 @@ const PASSED_DB = 0.2;
 /** What leaves a gain undone; the rest is worth knowing. */
 const OFF_CODES: readonly string[] = [
   'voltage-stuck',
+  'reads-far-off',
+  'gain-at-lowest',
+  'distorts-upstream',
   'level-low',
   'level-high',
   'too-coarse',
@@ -272,6 +273,48 @@ function gainFinding({ inputMinVolt, inputMaxVolt }: Amplifier, advice: GainAdvi
         : {}),
     },
     action: { kind: 'turn-gain', byDb: -differenceDb, to: targetVolt, unit: 'V' },
+  };
+}
+
+/** A gain knob spans some thirty decibels, and begins at its lowest. Common practice, no source. */
+const FAR_LOW_DB = 40;
+const FAR_HIGH_DB = 30;
+const ASKED_AGAIN = 2;
+
+/** So far off a knob is not the cause: another range of the meter, another tone, a dead stage. Read alike again, it wants a repair. */
+function farFinding(
+  { channel }: ChannelNow,
+  own: readonly LoadReading[],
+  { differenceDb }: GainAdvice,
+  { settings }: Situation,
+): Finding | undefined {
+  if (differenceDb > -FAR_LOW_DB && differenceDb < FAR_HIGH_DB) return undefined;
+  const isAskedOften = standingStill(own, settings) !== undefined || own.length > ASKED_AGAIN + 1;
+  return {
+    code: 'reads-far-off',
+    grade: 'attention',
+    figures: { differenceDb, channelName: channel.name },
+    action: isAskedOften ? { kind: 'describe', what: 'repair' } : { kind: 'read', reading: 'gain-voltage', unit: 'V' },
+  };
+}
+
+/** Above the target and no longer falling: the knob is at its lowest, and less has to come in. */
+function lowestFinding(
+  step: ChannelNow,
+  own: readonly LoadReading[],
+  { verdict, differenceDb }: GainAdvice,
+  now: Situation,
+): Finding | undefined {
+  if (verdict !== 'down' || standingStill(own, now.settings) === undefined) return undefined;
+  const volume = volumeBelow(now, differenceDb);
+  return {
+    code: 'gain-at-lowest',
+    grade: 'attention',
+    figures: { differenceDb, channelName: step.channel.name, ...(volume === undefined ? {} : { toVolume: volume.workingVolume }) },
+    action:
+      volume === undefined
+        ? { kind: 'describe', what: 'level-before-amplifier' }
+        : { kind: 'set-volume', to: volume.workingVolume, unit: 'step', source: { ...volume } },
   };
 }
 
@@ -401,20 +444,16 @@ function caseFindings({ channel }: ChannelNow, now: Situation): Finding[] {
 
 const FAR_OUTSIDE_DB = -10;
 
-/** A tone beside a corner sets the gain by the dial's error. */
-function nearFindings({ channel, toneHz, loss }: ChannelNow): Finding[] {
+/** A tone beside a corner sets the gain by the dial's error; behind a filter this steep a voltage says nothing of the gain at all. */
+function nearFindings({ channel, toneHz, loss }: ChannelNow, { settings: { meter } }: Situation): Finding[] {
   if (!loss.isNear) return [];
-  return [
-    {
-      // Behind a filter this steep a voltage says nothing of the gain: a tone inside the range does.
-      code: loss.db < FAR_OUTSIDE_DB ? 'tone-outside' : 'tone-near-corner',
-      grade: 'attention',
-      figures: { toneHz, lossDb: loss.db, ...(loss.betterHz === undefined ? {} : { betterHz: loss.betterHz }) },
-      ...(loss.betterHz === undefined
-        ? {}
-        : { action: { kind: 'set-filter' as const, channelId: channel.id, channel: { toneHz: loss.betterHz } } }),
-    },
-  ];
+  const { betterHz } = loss;
+  const figures = { toneHz, lossDb: loss.db, ...(betterHz === undefined ? {} : { betterHz }) };
+  // A tone that this meter cannot read would only be another wrong one.
+  if (loss.db >= FAR_OUTSIDE_DB || betterHz === undefined || betterHz > meter.highestHz)
+    return [{ code: 'tone-near-corner', grade: 'attention', figures }];
+  const action: Action = { kind: 'set-filter', channelId: channel.id, channel: { toneHz: betterHz } };
+  return [{ code: 'tone-outside', grade: 'attention', figures, action }];
 }
 
 function meterFindings({ toneHz }: ChannelNow, { settings: { meter } }: Situation): Finding[] {

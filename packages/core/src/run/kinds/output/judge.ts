@@ -2,14 +2,14 @@ import type { Action, Finding } from '../../../findings.ts';
 import { compareFigures, judgeGain, type GainAdvice } from '../../../gain/meter.ts';
 import type { Channel, HouseRules, Processor } from '../../../job/chain.ts';
 import type { LineConditions } from '../../../job/conditions.ts';
-import type { LineReading } from '../../../job/records.ts';
-import { processorIdOf } from '../../../job/source.ts';
+import type { LineReading, LineTrace } from '../../../job/records.ts';
+import { processorIdOf, sourceIdOf } from '../../../job/source.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { lineConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { lineToneHz } from '../../frame/lineTone.ts';
-import { once, readingsAt, stepId, type Situation } from '../../frame/situation.ts';
+import { once, readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { coarseFinding } from '../../frame/typedDigits.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 
@@ -46,16 +46,56 @@ export const outputSubjects = once((now: Situation): OutputSubject[] => {
     const fed = channels.filter(({ processorOutputId }) => processorOutputId === output.id);
     // Where somebody said what hangs where, an output that feeds nothing wants nothing.
     if (fed.length === 0 && channels.some(({ processorOutputId }) => processorOutputId !== undefined)) return [];
-    return [{ processor, output, toneHz: lineToneHz(now.settings.rules), channels: fed, target: outputTarget(processor, fed, now) }];
+    return [
+      {
+        processor,
+        output,
+        toneHz: lineToneHz(now.settings.rules),
+        channels: fed,
+        target: outputTarget(processor, fed, now, seenCleanVolt(now, output.id)),
+      },
+    ];
   });
 });
+
+/** The newest capture of an output at the working volume. */
+export const outputTrace = (now: Situation, outputId: string): LineTrace | undefined => {
+  const { source } = now.chain;
+  return tracesAt(now, stepId('output', outputId), 'line')
+    .filter(({ conditions }) => conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume)
+    .at(-1);
+};
+
+/** A sine this much below the rails of a clipped one is clean: less than 1 % of distortion, by the Fourier series. */
+const BELOW_RAIL_DB = 0.1;
+
+/** What an output was seen to give clean, of a full-scale tone, where a capture of it was flat; undefined where none was. */
+function seenCleanVolt(now: Situation, outputId: string): number | undefined {
+  let clean: number | undefined;
+  for (const { analysis, channelIndex, conditions } of tracesAt(now, stepId('output', outputId), 'line')) {
+    const shown = analysis.channels[channelIndex];
+    if (shown?.fit === undefined || shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) continue;
+    const { verdict } = shown.clipping;
+    const rail = Math.min(Math.abs(shown.peakPositiveVolt), Math.abs(shown.peakNegativeVolt)) / Math.SQRT2;
+    // What it gives of a full-scale tone is no more than its rails, however low the tone that was played.
+    if (verdict === 'clipped' || verdict === 'onset') clean = rail * voltageFactor(-BELOW_RAIL_DB);
+    else if (verdict === 'clean' && clean !== undefined && shown.voltageRms * voltageFactor(-conditions.toneLevelDbfs) > clean)
+      clean = undefined;
+  }
+  return clean;
+}
 
 /**
  * What was wished for, unless the processor cannot give it or an amplifier's input cannot take it.
  *
  * Gain overlap belongs to the amplifiers alone: a line stage that clips is heard whatever the gain.
  */
-function outputTarget(processor: Processor, channels: readonly Channel[], { chain, settings }: Situation): OutputTarget {
+function outputTarget(
+  processor: Processor,
+  channels: readonly Channel[],
+  { chain, settings }: Situation,
+  cleanVolt: number | undefined,
+): OutputTarget {
   // Where nobody said what hangs on this output, any of the amplifiers may.
   const fed = channels.length === 0 ? chain.amplifiers : chain.amplifiers.filter(({ id }) => channels.some((c) => c.amplifierId === id));
   const { toneLevelDbfs, outputsWith } = settings.rules;
@@ -63,7 +103,7 @@ function outputTarget(processor: Processor, channels: readonly Channel[], { chai
   const wishedVolt = outputsWith === 'tone' ? processor.outputVolt * voltageFactor(-toneLevelDbfs) : processor.outputVolt;
   const limits: [number, OutputTarget['limitedBy']][] = [
     [wishedVolt, 'wish'],
-    [processor.mostOutputVolt ?? Infinity, 'processor'],
+    [Math.min(processor.mostOutputVolt ?? Infinity, cleanVolt ?? Infinity), 'processor'],
     [Math.min(...fed.map(({ inputMaxVolt }) => inputMaxVolt ?? Infinity)), 'amplifier'],
   ];
   const [fullScaleVoltRms, limitedBy] = limits.reduce((least, limit) => (limit[0] < least[0] ? limit : least));
@@ -114,13 +154,41 @@ export function judgeOutput(subject: OutputSubject, now: Situation): Judgement<O
   }
   const advice = judgeGain(reading.value, reading.resolution, subject.target.settingVolt, rules.toleranceDb, meter);
   const level = advice.verdict === 'too-coarse' ? [coarseFinding(reading, now, 'output-voltage')] : levelFinding(subject, advice);
-  const all = [...declaredFinding(subject, reading), ...level, ...matchFindings(subject, reading, now), ...wish];
+  const all = [
+    ...clipsFinding(subject, reading, now),
+    ...declaredFinding(subject, reading),
+    ...level,
+    ...matchFindings(subject, reading, now),
+    ...wish,
+  ];
   const figures = { reading, advice };
   const off = all.find(({ grade }) => grade === 'attention');
   return off === undefined
     ? { status: 'done', figures, findings: all }
     : { status: 'out-of-tolerance', figures, findings: all, action: off.action ?? action };
 }
+
+/** An output that is flat at its level: every amplifier behind it plays that, whatever its gain. */
+function clipsFinding({ output, target }: OutputSubject, reading: LineReading, now: Situation): Finding[] {
+  const trace = outputTrace(now, output.id);
+  const shown = trace?.analysis.channels[trace.channelIndex];
+  if (trace === undefined || shown?.fit === undefined) return [];
+  const { verdict } = shown.clipping;
+  if (verdict !== 'onset' && verdict !== 'clipped' && verdict !== 'distorted') return [];
+  // Turned down since, it is another level.
+  if (reading.takenAt > trace.takenAt && reading.value < shown.voltageRms * voltageFactor(-PASSED_DB)) return [];
+  const byDb = Math.max(LEAST_TURN_DB, voltageRatioDb(shown.voltageRms, target.settingVolt));
+  return [
+    {
+      code: 'output-clips',
+      grade: 'attention',
+      figures: { verdict, byDb, ...(shown.thdPercent === undefined ? {} : { thdPercent: shown.thdPercent }) },
+      action: verdict === 'distorted' ? { kind: 'capture', judged: 'tone' } : { kind: 'turn-output', byDb: -byDb },
+    },
+  ];
+}
+const PASSED_DB = 0.2;
+const LEAST_TURN_DB = 0.5;
 
 /** More than a meter and a data sheet may differ by. Common practice, no source. */
 const OVER_DECLARED_DB = 1.5;

@@ -9,7 +9,10 @@ export const output = defineKind({
   part: 'output',
   help: 'a processor’s output at its target voltage, matched with the others',
   plays: 'line',
-  intakes: [{ type: 'reading', kind: 'output-voltage', unit: 'V', at: 'line', words: 'output' }],
+  intakes: [
+    { type: 'reading', kind: 'output-voltage', unit: 'V', at: 'line', words: 'output' },
+    { type: 'capture', at: 'line', judged: 'tone' },
+  ],
   dependsOn: OUTPUT_STANDS_ON,
   subjects: outputSubjects,
   keyOf: ({ output: { id } }) => id,
@@ -20,7 +23,14 @@ export const output = defineKind({
   // Three times what it is to give, or what its data sheet says.
   likely: ({ target, processor }) => ({ atMost: 3 * Math.max(target.fullScaleVoltRms, processor.mostOutputVolt ?? 0) }),
   target: ({ target }) => ({ value: target.settingVolt, unit: 'V' }),
-  speaksOf: { 'level-low': 'fed', 'level-high': 'fed', 'reads-nothing': 'fed', 'outputs-apart': 'fed', 'above-declared': 'fed' },
+  speaksOf: {
+    'level-low': 'fed',
+    'level-high': 'fed',
+    'reads-nothing': 'fed',
+    'outputs-apart': 'fed',
+    'above-declared': 'fed',
+    'output-clips': 'fed',
+  },
   standsOn: ['source', 'line'],
   outputIdOf: ({ output: { id } }) => id,
   judge: judgeOutput,

@@ -13,6 +13,7 @@ import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situat
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { traceFinding } from '../../frame/traceFinding.ts';
+import { upstreamFindings } from '../../frame/upstreamFindings.ts';
 import type { Step } from '../../frame/stepKind.ts';
 import { gainReadings, LOAD_STANDS_ON } from '../gain/judge.ts';
 import { dummyFindings } from './dummyFindings.ts';
@@ -83,6 +84,7 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
     };
   }
   const findings: Finding[] = [
+    ...upstreamFindings(step.channel, now),
     trace === undefined
       ? {
           code: 'no-capture',
@@ -231,10 +233,8 @@ export function sameLevelFinding(loaded: LoadReading, trace: LoadTrace): Finding
 /** Two loads of one kind draw a little differently, and the supply with them. Common practice, no source. */
 const LOADED_PAIR: PairRule = {
   toleranceDb: 0.5,
-  mend: () => ({
-    next: 'Look at this side: its load’s leads and contacts, the knob, the supply. Then read it again.',
-    action: { kind: 'read', reading: 'loaded-voltage', unit: 'V' },
-  }),
+  at: 'proof',
+  mend: () => ({ kind: 'read', reading: 'loaded-voltage', unit: 'V' }),
 };
 
 /** The other side of the pair under its load. */

@@ -191,7 +191,6 @@ function evenness(
     code: isEven ? 'even' : 'uneven',
     grade: isEven ? 'good' : 'note',
     figures: { offDb, fromHz, toHz, ...(beforeDb === undefined ? {} : { beforeDb }) },
-    ...(isEven ? {} : { next: 'Work through the points below first. Do not use EQ for what crossover, polarity, delay or level can fix.' }),
   };
   if (isEven || band === undefined) return [whole];
   return [

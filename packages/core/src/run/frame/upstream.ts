@@ -1,0 +1,104 @@
+import type { Channel } from '../../job/chain.ts';
+import { byTime, type LineTrace, type LoadTrace } from '../../job/records.ts';
+import { outputsInUse, sourceIdOf } from '../../job/source.ts';
+import { voltageRatioDb } from '../../levels/decibels.ts';
+import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
+import { onceEach, stepId, tracesAt, type Situation } from './situation.ts';
+
+/** An amplifier's own clipping is gone this far below it: distortion that stays came in at its input. */
+const APART_DB = 0.9;
+/** Of two figures for the same distortion. A sine clipped by 0.9 dB less has less than a third of its distortion, by its Fourier series. */
+const ALIKE_RATIO = 1.35;
+
+/** Distortion of one channel that is the same at levels apart, so that it arises before the gain. */
+export interface Upstream {
+  thdPercent: number;
+  lowVolt: number;
+  highVolt: number;
+  toneHz: number;
+  /** when it was last seen */
+  takenAt: string;
+}
+
+/** Where it is looked for next: at the source, at the processor's output, or, both clean, in the amplifier itself. */
+export type UpstreamPlace = 'source' | 'processor' | 'amplifier';
+
+export interface UpstreamLook extends Upstream {
+  place: UpstreamPlace;
+  /** the step where the capture is taken that tells */
+  at: string;
+}
+
+const DIRTY: readonly string[] = ['onset', 'clipped', 'distorted'];
+
+const shownOf = ({ analysis, channelIndex }: LoadTrace | LineTrace): ChannelAnalysis | undefined => {
+  const shown = analysis.channels[channelIndex];
+  return shown?.fit === undefined || shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone') ? undefined : shown;
+};
+
+/**
+ * What the captures of a channel say of distortion that comes in at the amplifier's input: dirty alike at two levels at least
+ * {@link APART_DB} apart, with no clean capture since.
+ */
+export const upstreamOf = onceEach(
+  (channel: Channel) => channel.id,
+  (now, channel): Upstream | undefined => {
+    const { source } = now.chain;
+    const own = (['gain', 'load-pair', 'proof'] as const)
+      .flatMap((kind) => tracesAt(now, stepId(kind, channel.id), 'load'))
+      .filter(({ conditions }) => conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume)
+      .sort(byTime)
+      .flatMap((trace) => {
+        const shown = shownOf(trace);
+        return shown === undefined ? [] : [{ trace, shown }];
+      });
+    const newest = own.at(-1);
+    if (newest === undefined || !DIRTY.includes(newest.shown.clipping.verdict)) return undefined;
+    const { toneHz } = newest.trace.conditions;
+    const thd = newest.shown.thdPercent ?? 0;
+    const sinceClean = own.slice(own.findLastIndex(({ shown }) => shown.clipping.verdict === 'clean') + 1);
+    const alike = sinceClean.find(
+      ({ trace, shown }) =>
+        trace.conditions.toneHz === toneHz &&
+        Math.abs(voltageRatioDb(shown.voltageRms, newest.shown.voltageRms)) >= APART_DB &&
+        Math.max(shown.thdPercent ?? 0, thd) <= ALIKE_RATIO * Math.min(shown.thdPercent ?? 0, thd),
+    );
+    if (alike === undefined || thd <= 0) return undefined;
+    const volts = [alike.shown.voltageRms, newest.shown.voltageRms];
+    return {
+      thdPercent: thd,
+      lowVolt: Math.min(...volts),
+      highVolt: Math.max(...volts),
+      toneHz,
+      takenAt: newest.trace.takenAt,
+    };
+  },
+);
+
+/** Whether a capture shows no more than came in at the input: it says nothing of where the amplifier itself begins to clip. */
+export const isFromUpstream = (upstream: Upstream | undefined, shown: ChannelAnalysis): boolean =>
+  upstream !== undefined && DIRTY.includes(shown.clipping.verdict) && (shown.thdPercent ?? 0) <= ALIKE_RATIO * upstream.thdPercent;
+
+/** Which capture parts the places where a channel's distortion may arise; undefined where nothing points before its gain. */
+export const upstreamLook = onceEach(
+  (channel: Channel) => channel.id,
+  (now, channel): UpstreamLook | undefined => {
+    const upstream = upstreamOf(now, channel);
+    if (upstream === undefined) return undefined;
+    const [output] = outputsInUse(now.chain);
+    const source = output === undefined ? undefined : stepId('ceiling', output);
+    if (source !== undefined && !isSeenClean(now, source)) return { ...upstream, place: 'source', at: source };
+    const processor = channel.processorOutputId === undefined ? undefined : stepId('output', channel.processorOutputId);
+    if (processor !== undefined && !isSeenClean(now, processor)) return { ...upstream, place: 'processor', at: processor };
+    return { ...upstream, place: 'amplifier', at: stepId('gain', channel.id) };
+  },
+);
+
+/** Whether the newest capture there, at the working volume, is clean. */
+function isSeenClean(now: Situation, at: string): boolean {
+  const { source } = now.chain;
+  const newest = tracesAt(now, at, 'line')
+    .filter(({ conditions }) => conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume)
+    .at(-1);
+  return newest !== undefined && shownOf(newest)?.clipping.verdict === 'clean';
+}
