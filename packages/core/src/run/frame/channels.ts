@@ -12,7 +12,7 @@ import { pairsOf } from '../../job/pairs.ts';
 import { filterLoss, type FilterLoss } from '../../ways/filterLoss.ts';
 import { channelProofs, provedBy, type FilterProof } from '../../ways/filterProof.ts';
 import type { ProvedFilters } from '../../ways/driverGroups.ts';
-import { loadAtGain, onsetMarginDb, onsetNow, sagNow, type Onset } from './onset.ts';
+import { loadAtGain, onsetMarginDb, onsetNow, sagNow, unloadedLimit, type Onset, type UnloadedLimit } from './onset.ts';
 import { once, onceEach, readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
 /** One channel on its amplifier, and what it is to be set to. */
@@ -33,6 +33,8 @@ export interface ChannelNow {
   sagDb: number;
   /** where it begins to clip under its load, once that was seen */
   onset?: Onset;
+  /** what it gave at most without load, where that was seen: a target that is set without load lies below */
+  unloaded?: UnloadedLimit;
   /** undefined where the power is unknown */
   target?: TargetVoltage;
 }
@@ -86,6 +88,7 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
     isByOnset: rules.gainBy === 'scope',
   });
   const sagDb = loadAtGain(rules) === 'off' ? sagNow(now, channel, amplifier) : 0;
+  const unloaded = loadAtGain(rules) === 'off' ? unloadedLimit(now, channel, amplifier) : undefined;
   const proved = provedNow(now);
   const found = (channel.filters ?? []).map(({ id }) => proved.get(id)).map((filter) => filter && canonicalFilter(filter));
   const loss = keptLoss(channel, String(toneHz), found, () => filterLoss(channel, toneHz, proved));
@@ -102,9 +105,18 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
     sagDb,
     ...(power.kind === 'unknown'
       ? {}
-      : { target: channelTarget(power.powerWatt, { ...channel, loadOhm: plannedOhm }, toneLevelDbfs, rules, loss.db + sagDb) }),
+      : {
+          target: noMoreThan(
+            unloaded,
+            channelTarget(power.powerWatt, { ...channel, loadOhm: plannedOhm }, toneLevelDbfs, rules, loss.db + sagDb),
+          ),
+        }),
+    ...(unloaded === undefined ? {} : { unloaded }),
   };
 }
+
+const noMoreThan = (limit: UnloadedLimit | undefined, target: TargetVoltage): TargetVoltage =>
+  limit === undefined || limit.volt >= target.settingVoltage ? target : { ...target, settingVoltage: limit.volt };
 
 const pairsNow = once((now: Situation) => pairsOf(now.chain));
 

@@ -4,6 +4,7 @@ import type { LoadReading, LoadTrace } from '../../job/records.ts';
 import { sourceIdOf } from '../../job/source.ts';
 import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
 import { networkText } from '../../loads/network.ts';
+import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 import { isFromUpstream, upstreamOf } from './upstream.ts';
 
@@ -74,8 +75,7 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
     if (verdict === 'onset' || verdict === 'clipped') flattenedAtVolt = shown.voltageRms;
     if (verdict === 'onset') onset = { volt: shown.voltageRms, basis: 'seen', trace };
     if (verdict === 'clipped') {
-      const rail = Math.min(Math.abs(shown.peakPositiveVolt), Math.abs(shown.peakNegativeVolt));
-      onset = { volt: rail / Math.SQRT2, basis: 'estimated', trace, deepDb: shown.clipping.estimatedOverdriveDb ?? 0 };
+      onset = { volt: railVolt(shown), basis: 'estimated', trace, deepDb: shown.clipping.estimatedOverdriveDb ?? 0 };
     }
     if (verdict !== 'clean' || onset === undefined) continue;
     if (shown.voltageRms <= onset.volt) {
@@ -89,6 +89,9 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
   }
   return onset;
 }
+
+const railVolt = ({ peakPositiveVolt, peakNegativeVolt }: ChannelAnalysis): number =>
+  Math.min(Math.abs(peakPositiveVolt), Math.abs(peakNegativeVolt)) / Math.SQRT2;
 
 /** Captures of one level on one scope differ by so much. Common practice, no source. */
 const LOOKS_APART_DB = 0.3;
@@ -107,6 +110,39 @@ function triedHigher(onset: Onset, cleanVolt: number, flattenedAtVolt: number): 
   const deepDb = voltageRatioDb(flattenedAtVolt, cleanVolt);
   if (deepDb <= DEEP_DB / 2 || (onset.deepDb ?? 0) < DEEP_DB) return onset;
   return { ...onset, volt: cleanVolt * voltageFactor(Math.min(deepDb / 2, MOST_TRY_DB)) };
+}
+
+/** Kept below a wave that was flat without load. */
+const BELOW_UNLOADED_DB = 0.25;
+
+/** What an output gave at most without any load, RMS, and the capture that shows it. */
+export interface UnloadedLimit {
+  volt: number;
+  traceId: string;
+}
+
+/**
+ * Flat without load it is flat under load, and no voltage that is set without it lies above.
+ *
+ * @returns undefined where no capture without load was flat, or a later one was clean above it
+ */
+export function unloadedLimit(now: Situation, channel: Channel, amplifier: Amplifier): UnloadedLimit | undefined {
+  const { source } = now.chain;
+  let limit: UnloadedLimit | undefined;
+  for (const trace of tracesAt(now, stepId('gain', channel.id), 'load')) {
+    const { load, amplifierId, mode, sourceId, sourceVolume } = trace.conditions;
+    if (load !== 'off' || amplifierId !== amplifier.id || mode !== channel.mode) continue;
+    if (sourceId !== sourceIdOf(source) || sourceVolume !== source.workingVolume) continue;
+    const shown = trace.analysis.channels[trace.channelIndex];
+    if (shown?.fit === undefined || shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) continue;
+    if (isFromUpstream(upstreamOf(now, channel), shown)) continue;
+    const { verdict } = shown.clipping;
+    if (verdict === 'onset' || verdict === 'clipped')
+      limit = { volt: Math.min(railVolt(shown), shown.voltageRms) * voltageFactor(-BELOW_UNLOADED_DB), traceId: trace.id };
+    else if (verdict === 'clean' && limit !== undefined && shown.voltageRms > limit.volt * voltageFactor(BELOW_UNLOADED_DB))
+      limit = undefined;
+  }
+  return limit;
 }
 
 /** Whether something was measured with this load on this amplifier. */

@@ -215,7 +215,7 @@ function captureFindings(step: ChannelNow, reading: LoadReading, now: Situation)
   if (shown !== undefined && isFromUpstream(upstreamOf(now, step.channel), shown)) return [];
   if (newest?.stepId !== stepId('gain', step.channel.id) || shown?.fit === undefined || shown.warnings.includes('other-tone')) return [];
   // The target rests on the capture itself, or the knob was turned down since.
-  const isCounted = step.onset?.trace.id === newest.id;
+  const isCounted = step.onset?.trace.id === newest.id || step.unloaded?.traceId === newest.id;
   const isPassed = reading.takenAt >= newest.takenAt && (isCounted || shown.voltageRms > reading.value * voltageFactor(PASSED_DB));
   const found = isPassed ? undefined : traceFinding(newest);
   return found?.grade === 'attention' && FLATTENED_CODES.includes(found.code) ? [found] : [];
@@ -298,6 +298,16 @@ function farFinding(
   };
 }
 
+/** The newest capture since then is clean. */
+function isCleanSince({ channel }: ChannelNow, since: string, now: Situation): boolean {
+  const newest = (['gain', 'proof'] as const)
+    .flatMap((kind) => tracesAt(now, stepId(kind, channel.id), 'load'))
+    .filter(({ takenAt }) => takenAt >= since)
+    .sort(byTime)
+    .at(-1);
+  return newest?.analysis.channels[newest.channelIndex]?.clipping.verdict === 'clean';
+}
+
 /** Above the target and no longer falling: the knob is at its lowest, and less has to come in. */
 function lowestFinding(
   step: ChannelNow,
@@ -305,7 +315,9 @@ function lowestFinding(
   { verdict, differenceDb }: GainAdvice,
   now: Situation,
 ): Finding | undefined {
-  if (verdict !== 'down' || standingStill(own, now.settings) === undefined) return undefined;
+  const still = verdict === 'down' ? standingStill(own, now.settings) : undefined;
+  // A wave that is held at its rails hardly falls either: only a clean one tells that the knob is at its end.
+  if (still === undefined || !isCleanSince(step, still[0]!.takenAt, now)) return undefined;
   const volume = volumeBelow(now, differenceDb);
   return {
     code: 'gain-at-lowest',
