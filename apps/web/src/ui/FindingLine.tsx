@@ -1,11 +1,22 @@
 import type { Finding, Grade } from '@yield/core';
 import { say } from '@yield/words';
-import type { JSX } from 'react';
+import type { JSX, ReactNode } from 'react';
+import { Link, useParams } from 'react-router';
 import { GradeMark } from './StatusMark.tsx';
 
 /** One judgement with its next move. */
 export function FindingLine({ finding, large = false }: { finding: Finding; large?: boolean }): JSX.Element {
-  return <GradedLine grade={finding.grade} {...say(finding)} large={large} />;
+  const { tuneId } = useParams();
+  const settledAt = finding.code === 'contradicted' || finding.code === 'distorts-upstream' ? finding.action : undefined;
+  return (
+    <GradedLine grade={finding.grade} {...say(finding)} large={large}>
+      {tuneId !== undefined && settledAt?.kind === 'go' && (
+        <Link to={`/tunes/${tuneId}/run/${settledAt.to}`} className="btn btn-sm mt-2">
+          Open that step
+        </Link>
+      )}
+    </GradedLine>
+  );
 }
 
 export interface Graded {
@@ -15,7 +26,13 @@ export interface Graded {
 }
 
 /** A sentence with its grade, which is no finding of the core. */
-export function GradedLine({ grade, text, next, large = false }: Graded & { large?: boolean }): JSX.Element {
+export function GradedLine({
+  grade,
+  text,
+  next,
+  large = false,
+  children,
+}: Graded & { large?: boolean; children?: ReactNode }): JSX.Element {
   return (
     <div className="flex gap-3">
       <span className={large ? 'pt-1' : 'pt-0.5'}>
@@ -24,6 +41,7 @@ export function GradedLine({ grade, text, next, large = false }: Graded & { larg
       <div className="min-w-0">
         <p className={large ? 'text-xl leading-snug font-semibold' : 'leading-snug'}>{text}</p>
         {next !== undefined && <p className={large ? 'text-quiet mt-1 text-base' : 'text-quiet mt-0.5 text-sm'}>{next}</p>}
+        {children}
       </div>
     </div>
   );

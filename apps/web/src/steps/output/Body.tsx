@@ -3,6 +3,8 @@ import type { JSX } from 'react';
 import { FigureEntry } from '../kit/FigureEntry.tsx';
 import { likelyOf } from '../kit/ReadingEntry.tsx';
 import { Tone } from '../kit/Tone.tsx';
+import { TraceDrop } from '../../trace/TraceDrop.tsx';
+import { useTakeCapture } from '../../trace/useTakeCapture.ts';
 import { useEnterReading } from '../kit/useEnterReading.ts';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
@@ -16,6 +18,7 @@ export function OutputBody({ run, current }: ViewProps<'output'>): JSX.Element {
   const { settings } = run.tune;
   const enterReading = useEnterReading(run.tune.id);
   const { target } = step;
+  const capture = useTakeCapture({ run, stepId: step.id, conditions: () => outputConditions(step, run.now) });
   const { reading, advice } = state.figures;
   return (
     <div className="min-w-0 space-y-4">
@@ -59,6 +62,7 @@ export function OutputBody({ run, current }: ViewProps<'output'>): JSX.Element {
         />
         <Verdict findings={state.findings} hint="Play the tone at the working volume, and type what the meter reads." />
       </div>
+      <TraceDrop label="Capture of this output" capture={capture} />
       <OutputsTogether run={run} current={current} />
       <Reveal summary="Do two meters agree?">
         <TwoMeters run={run} />

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Finding } from '../../findings.ts';
 import { DEFAULT_RULES, type Chain, type Channel } from '../../job/chain.ts';
-import type { LineReading, LoadReading, LoadTrace, OhmReading, RunRecords, TuneSettings } from '../../job/records.ts';
+import type { LineReading, LineTrace, LoadReading, LoadTrace, OhmReading, RunRecords, TuneSettings } from '../../job/records.ts';
 import { quantitiesOf } from '../frame/quantities.ts';
 import { runOf, type RunStep } from '../run.ts';
 import { allTicked, codesOf, conditionsIn, lineConditionsIn, loadConditionsIn, runStepIn, situation } from '../testKit.fixture.ts';
@@ -279,6 +279,96 @@ describe('a chain against itself', () => {
     };
     expect(codesOf(stepAt('filters:left', {}, one).state)).toContain('contradicted');
     expect(codesOf(stepAt('filters:right', {}, one).state)).toContain('output-of-two-ways');
+  });
+});
+
+describe('distortion that stays when the gain falls', () => {
+  const bent = (volts: number, percent: number): LoadTrace => {
+    const trace = capture('proof:left', volts, { verdict: 'clipped' });
+    trace.analysis.channels[0]!.thdPercent = percent;
+    return trace;
+  };
+  const look = (place: 'source' | 'processor', verdict: string): LineTrace => {
+    const at = place === 'source' ? 'ceiling:preamp-front' : 'output:left';
+    const { conditions: _conditions, ...shown } = capture('proof:left', 1.9, { verdict });
+    const conditions = {
+      ...lineConditionsIn({ id: at }, CHAIN, SETTINGS),
+      ...(place === 'source' ? { caseId: 'flat' } : {}),
+      sourceVolume: 30,
+    };
+    return { ...shown, stepId: at, conditions };
+  };
+  const both = () => {
+    const { readings } = finished();
+    return { readings, traces: [bent(TARGET, 2.67), bent(TARGET / 1.13, 2.66)] as (LoadTrace | LineTrace)[] };
+  };
+  it('is looked for at the source first, and neither blamed on the amplifier nor turned down for', () => {
+    const records = both();
+    const proof = stepAt('proof:left', records);
+    expect(proof.state.findings[0]).toMatchObject({
+      code: 'distorts-upstream',
+      figures: { place: 'source' },
+      action: { to: 'ceiling:preamp-front' },
+    });
+    expect(stepAt('gain:left', records).step).not.toHaveProperty('onset');
+    const source = stepAt('ceiling:preamp-front', { ...records, readings: [...records.readings, ...sourceRows()] });
+    expect(source.state).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'capture' } });
+    expect(conditionsIn({ id: 'ceiling:preamp-front' }, CHAIN, SETTINGS)).toMatchObject({ at: 'line' });
+  });
+  it('then at the processor, then in the amplifier itself', () => {
+    const { readings, traces } = both();
+    const clean = [...traces, look('source', 'clean')];
+    expect(stepAt('proof:left', { readings, traces: clean }).state.findings[0]).toMatchObject({
+      figures: { place: 'processor' },
+      action: { to: 'output:left' },
+    });
+    const last = [...clean, look('processor', 'clean')];
+    expect(stepAt('proof:left', { readings, traces: last }).state.findings[0]).toMatchObject({
+      figures: { place: 'amplifier' },
+      action: { kind: 'describe', what: 'repair' },
+    });
+  });
+  it('is the amplifier’s own where it goes with the level', () => {
+    const { readings } = finished();
+    const own = [bent(TARGET, 8), bent(TARGET / 1.13, 1.2)];
+    expect(codesOf(stepAt('proof:left', { readings, traces: own }).state)).not.toContain('distorts-upstream');
+  });
+});
+
+/** A volume table with its ceiling above the working volume. */
+const sourceRows = (): LineReading[] =>
+  [1, 1.26, 1.58, 1.99, 2.5, 2.55, 2.56].map((value, i) =>
+    line('ceiling:preamp-front', 'source-voltage', value, { caseId: 'flat', sourceVolume: 27 + i }),
+  );
+
+describe('a gain at its end, or far from it', () => {
+  it('that no longer falls and is clean has less to come in', () => {
+    const readings = [24, 24, 24].map((value) => volt('gain:left', value));
+    const seen = stepAt('gain:left', { readings: [...readings, ...sourceRows()], traces: [capture('gain:left', 24)] });
+    expect(seen.state).toMatchObject({
+      status: 'out-of-tolerance',
+      findings: [{ code: 'gain-at-lowest' }, ...seen.state.findings.slice(1)],
+    });
+    expect(seen.state.action).toMatchObject({ kind: 'set-volume', to: 28 });
+  });
+  it('that reads millivolts is another range or a dead stage: read again, then repaired', () => {
+    expect(stepAt('gain:left', { readings: [volt('gain:left', 0.002)] }).state).toMatchObject({ action: { kind: 'read' } });
+    const again = [0.002, 0.002, 0.002].map((value) => volt('gain:left', value));
+    expect(stepAt('gain:left', { readings: again }).state).toMatchObject({ action: { kind: 'describe', what: 'repair' } });
+  });
+  it('that reads a peak is told so before it is turned', () => {
+    expect(codesOf(stepAt('gain:left', { readings: [volt('gain:left', TARGET * Math.SQRT2)] }).state).slice(0, 2)).toEqual([
+      'reads-peak',
+      'level-high',
+    ]);
+  });
+  it('whose wave is flat without load is set below that', () => {
+    const { readings } = finished();
+    const flat = capture('gain:left', TARGET, { verdict: 'clipped' });
+    const seen = stepAt('gain:left', { readings, traces: [flat] });
+    expect(seen.kind.target?.(seen.step, situation(CHAIN, SETTINGS, { readings, traces: [flat] }))).toBeDefined();
+    const target = seen.kind.target!(seen.step, situation(CHAIN, SETTINGS, { readings, traces: [flat] }))!.value;
+    expect(20 * Math.log10(target / TARGET)).toBeCloseTo(-0.25, 2);
   });
 });
 

@@ -90,7 +90,7 @@ function doubted(step: RunStep, status: 'stop' | 'out-of-tolerance', doubts: rea
   const action: Action = findings[0]!.action ?? { kind: 'go', to: doubts[0]!.at };
   return {
     ...step,
-    gate: status === 'stop' ? { ...step.gate, isLocked: true } : step.gate,
+    gate: status === 'stop' ? { ...step.gate, isLocked: true, stop: findings[0]! } : step.gate,
     state: { ...step.state, status, findings: [...findings, ...step.state.findings], action },
     isSettled: false,
   };
