@@ -105,6 +105,7 @@ export interface DelayFindings {
   'arrival-unknown': { channels: number; fileName: string; reason?: string };
   'tape-and-sweep-apart': { apartSecond: number; channelName: string };
   'seats-compromise': { offSecond: number; channelName: string };
+  'delay-bypassed': { channelName: string; wantedSecond: number };
   'delay-too-long': { leftSecond: number; wantedSecond: number; channelName: string };
   'bass-by-phase': { channelNames: readonly string[] };
 }
@@ -339,7 +340,7 @@ export interface LoadPairFindings {
   'pair-captures-unclear': { withoutLoad: Verdict; withLoad: Verdict };
   'drops-too-far': { dropDb: number; sourceOhm: number };
   'pair-read': { dropDb: number; sourceOhm: number };
-  'no-drop': { unloadedVolt: number; loadedVolt: number };
+  'no-drop': { mostOhm: number; unloadedVolt: number; loadedVolt: number };
 }
 
 export interface OutputFindings {

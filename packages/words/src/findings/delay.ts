@@ -39,4 +39,8 @@ export const delay = {
     text: `${channelNames.join(', ')}: a tape measure is only a starting point here.`,
     next: `An 80 Hz wave is ${formatQuantity(343 / 80, 'm')} long. Set the subwoofer by its summed response at the crossover.`,
   }),
+  'delay-bypassed': ({ channelName, wantedSecond }) => ({
+    text: `${channelName} would need ${fixed(wantedSecond * 1000, 2)} ms, but it does not run through the processor.`,
+    next: 'Feed it from a processor output, or accept that it arrives early.',
+  }),
 } satisfies WordsOf<keyof DelayFindings>;

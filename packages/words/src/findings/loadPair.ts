@@ -24,7 +24,8 @@ export const loadPair = {
   'pair-read': ({ dropDb, sourceOhm }) => ({
     text: `The voltage drops ${formatQuantity(dropDb, 'dB')} under load, equal to ${formatQuantity(sourceOhm, 'ohm')} in the amplifier and its supply.`,
   }),
-  'no-drop': () => ({
-    text: 'The load takes off nothing that this meter could tell.',
+  'no-drop': ({ mostOhm }) => ({
+    text: `No drop this meter can show: less than ${formatQuantity(mostOhm, 'ohm')} in the amplifier and its supply, or the load is not connected.`,
+    next: 'Check with the clamp, or by ear at a low level, that the load really is connected.',
   }),
 } satisfies WordsOf<keyof LoadPairFindings>;

@@ -40,6 +40,8 @@ export interface DelayRow {
   setSecond?: number;
   /** what rounding and the longest delay leave over, in seconds; above 0 it still comes too early */
   leftSecond?: number;
+  /** it does not run through the processor, which delays nothing of it */
+  isBypassed?: true;
 }
 
 export interface DelayFigures {
@@ -126,12 +128,16 @@ export const delayRows = once((now: Situation): DelayRow[] => {
   });
   const least = Math.min(...sums.map(([, second]) => second));
   const wanted: Record<string, number> = Object.fromEntries(sums.map(([id, second]) => [id, second - least]));
+  // Where somebody said what hangs on the processor, the rest does not.
+  const fed = new Set(channels.flatMap(({ id, processorOutputId }) => (processorOutputId === undefined ? [] : [id])));
+  const isBypassed = (id: string): boolean => now.chain.processor !== undefined && fed.size > 0 && !fed.has(id);
   return channels.map(({ id, name, band }): DelayRow => {
     const wantedSecond = wanted[id];
     const row = {
       channelId: id,
       name,
       isBass: band === 'bass',
+      ...(isBypassed(id) ? { isBypassed: true as const } : {}),
       ...(known[id] === undefined ? {} : { distanceMetre: known[id] }),
       ...(passenger[id] === undefined ? {} : { passengerMetre: passenger[id] }),
       ...(byTape[id] === undefined ? {} : { byTapeSecond: byTape[id] }),
@@ -139,7 +145,7 @@ export const delayRows = once((now: Situation): DelayRow[] => {
       ...(arrivals.has(id) ? { arrivalSecond: arrivals.get(id)!, bySweepSecond: bySweep[id]! } : {}),
     };
     if (wantedSecond === undefined) return row;
-    const most = longestSecond === undefined ? Infinity : Math.floor(longestSecond / stepSecond + 1e-9) * stepSecond;
+    const most = isBypassed(id) ? 0 : longestSecond === undefined ? Infinity : Math.floor(longestSecond / stepSecond + 1e-9) * stepSecond;
     const setSecond = Math.min(most, Math.round(wantedSecond / stepSecond) * stepSecond);
     return {
       ...row,
@@ -298,11 +304,11 @@ function seatFindings(rows: readonly DelayRow[]): Finding[] {
 function lateFindings(rows: readonly DelayRow[]): Finding[] {
   return rows
     .filter(({ leftSecond = 0 }) => Math.abs(leftSecond) > NOTABLE_LEFT_SECOND)
-    .map(({ name, leftSecond = 0, wantedSecond = 0 }) => ({
-      code: 'delay-too-long',
-      grade: 'attention',
-      figures: { leftSecond, wantedSecond, channelName: name },
-    }));
+    .map(({ name, leftSecond = 0, wantedSecond = 0, isBypassed }): Finding =>
+      isBypassed === true
+        ? { code: 'delay-bypassed', grade: 'attention', figures: { wantedSecond, channelName: name } }
+        : { code: 'delay-too-long', grade: 'attention', figures: { leftSecond, wantedSecond, channelName: name } },
+    );
 }
 
 function bassFindings(rows: readonly DelayRow[]): Finding[] {

@@ -399,7 +399,13 @@ function holdFindings({ channel, amplifier, power, plannedOhm, onset, sagDb }: C
       figures: { ratedVolt, onsetVolt: onset.volt, apartDb: voltageRatioDb(ratedVolt, onset.volt) },
     });
   }
-  if (power.fuse?.verdict === 'short' && power.fuse.currentAmpere !== undefined && amplifier.fuseAmpere !== undefined) {
+  // The rule's own guess is not held against itself.
+  if (
+    power.limitedBy !== 'fuse-rule' &&
+    power.fuse?.verdict === 'short' &&
+    power.fuse.currentAmpere !== undefined &&
+    amplifier.fuseAmpere !== undefined
+  ) {
     const { currentAmpere } = power.fuse;
     findings.push({
       code: 'fuses-short',

@@ -59,7 +59,8 @@ describe('a load pair', () => {
 
   it.each([
     ['hardly a drop', 20, 19.8, 'done', 'pair-read', 'good'],
-    ['no drop that the meter could tell', 20, 20.1, 'done', 'no-drop', 'good'],
+    ['no drop that the meter could tell', 20, 20.1, 'done', 'no-drop', 'note'],
+    ['two readings alike', 15.5, 15.5, 'done', 'no-drop', 'note'],
     ['a rise', 20, 24, 'out-of-tolerance', 'loaded-above-unloaded', 'attention'],
     ['a fall that no supply makes', 20, 2, 'out-of-tolerance', 'drops-too-far', 'attention'],
     ['nothing under load', 20, 0, 'out-of-tolerance', 'reads-nothing', 'attention'],

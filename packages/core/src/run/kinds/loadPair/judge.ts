@@ -3,6 +3,7 @@ import { compareFigures } from '../../../gain/meter.ts';
 import { sag, type Sag } from '../../../gain/sag.ts';
 import type { LoadConditions } from '../../../job/conditions.ts';
 import { connectedLoadOhm } from '../../../job/chain.ts';
+import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import type { LoadReading } from '../../../job/records.ts';
 import { hookupOf } from '../../../loads/planLoads.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
@@ -97,6 +98,8 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
   if (flat !== undefined) return { status: 'out-of-tolerance', figures, findings: seen, action: flat.action ?? read('pair-unloaded') };
   // What the amplifier must not be given is not promised either.
   const isAllowed = (ohm: number): boolean => hookupOf({ ...step.amplifier, mode: step.channel.mode }, ohm).verdict !== 'below-minimum';
+  const untold = untoldDrop(step, now, unloaded, loaded);
+  if (untold !== undefined) return { status: 'done', figures, findings: [untold, ...seen] };
   const pair = sag({
     unloadedVoltage: unloaded.value,
     loadedVoltage: loaded.value,
@@ -106,6 +109,23 @@ export function judgeLoadPair(step: PairStep, now: Situation): Judgement<LoadPai
   if (pair.dropDb > CREDIBLE_DROP_DB) return judgeFall(pair, figures);
   return { status: 'done', figures: { ...figures, sag: pair }, findings: [pairFinding(pair), ...seen] };
 }
+
+/** A drop below what the meter can tell is none that a load could be predicted from; it is also what a load that hangs nowhere shows. */
+function untoldDrop(
+  { channel }: PairStep,
+  { settings: { meter } }: Situation,
+  unloaded: LoadReading,
+  loaded: LoadReading,
+): Finding | undefined {
+  const shown = ({ value, resolution }: LoadReading) => ({ value, resolution, meter });
+  const { same } = compareFigures(shown(unloaded), shown(loaded), true);
+  const apartDb = voltageRatioDb(unloaded.value, loaded.value);
+  if (!same || apartDb > UNTOLD_DB) return undefined;
+  const mostOhm = connectedLoadOhm(channel) * (voltageFactor(UNTOLD_DB) - 1);
+  return { code: 'no-drop', grade: 'note', figures: { unloadedVolt: unloaded.value, loadedVolt: loaded.value, mostOhm } };
+}
+/** Two readings of one meter on one range, digits and all. */
+const UNTOLD_DB = 0.05;
 
 /** Half the power gone is more than a supply gives: something was turned, or something is wrong. */
 function judgeFall({ dropDb, sourceOhm }: Sag, figures: LoadPairFigures): Judgement<LoadPairFigures> {
@@ -139,7 +159,8 @@ function judgeRise(
   const { same, differenceDb } = compareFigures(shown(unloaded), shown(loaded), true);
   const figures = { unloadedVolt: unloaded.value, loadedVolt: loaded.value };
   if (same) {
-    return { status: 'done', figures: known, findings: [{ code: 'no-drop', grade: 'good', figures }] };
+    const mostOhm = connectedLoadOhm(channel) * (voltageFactor(UNTOLD_DB) - 1);
+    return { status: 'done', figures: known, findings: [{ code: 'no-drop', grade: 'note', figures: { ...figures, mostOhm } }] };
   }
   const action: Action = { kind: 'read', reading: 'pair-unloaded', unit: 'V' };
   const finding: Finding = {
