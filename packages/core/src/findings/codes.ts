@@ -88,6 +88,8 @@ export interface FrameFindings {
 export interface AccountFindings {
   /** what a step rests on is denied at another one */
   contradicted: { what: QuantityKind; title: string; because: string; stepId: string };
+  /** a question that was answered so often that asking again tells nothing */
+  'asked-often': { times: number };
   'capture-other-tone': { shownHz: number; toneHz: number };
   'capture-too-short': { cycles: number; wantedCycles: number };
   'capture-twice': { fileName: string; otherTitle: string };

@@ -21,6 +21,10 @@ export const account = {
     text: `“${title}” contradicts ${RESTS_ON[what]}.`,
     next: `Settle “${title}” first.`,
   }),
+  'asked-often': ({ times }) => ({
+    text: `Answered ${times} times and still not right: something keeps changing, or is faulty.`,
+    next: 'Check the knob, the contacts and the meter. To go on, skip this step with a reason; otherwise have the part repaired or replaced.',
+  }),
   'capture-other-tone': ({ shownHz, toneHz }) => ({
     text: `This capture shows ${formatQuantity(shownHz, 'Hz')}, not the ${formatQuantity(toneHz, 'Hz')} of this step.`,
     next: `Play ${formatQuantity(toneHz, 'Hz')} and capture again.`,

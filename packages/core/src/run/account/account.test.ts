@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Finding } from '../../findings.ts';
 import { DEFAULT_RULES, type Chain, type Channel } from '../../job/chain.ts';
 import type { LineReading, LineTrace, LoadReading, LoadTrace, OhmReading, RunRecords, TuneSettings } from '../../job/records.ts';
+import { seededRandom } from '../../numerics/random.ts';
 import { quantitiesOf } from '../frame/quantities.ts';
 import { runOf, type RunStep } from '../run.ts';
 import { allTicked, codesOf, conditionsIn, lineConditionsIn, loadConditionsIn, runStepIn, situation } from '../testKit.fixture.ts';
@@ -369,6 +370,28 @@ describe('a gain at its end, or far from it', () => {
     expect(seen.kind.target?.(seen.step, situation(CHAIN, SETTINGS, { readings, traces: [flat] }))).toBeDefined();
     const target = seen.kind.target!(seen.step, situation(CHAIN, SETTINGS, { readings, traces: [flat] }))!.value;
     expect(20 * Math.log10(target / TARGET)).toBeCloseTo(-0.25, 2);
+  });
+});
+
+describe('a run that does not get anywhere', () => {
+  it('asks the same no more than eighteen times, whatever the answers', () => {
+    const random = seededRandom('answers');
+    const readings: LoadReading[] = [];
+    for (let asked = 0; asked < 40; asked += 1) {
+      const { state } = stepAt('gain:left', { readings });
+      if (state.status === 'done' || state.action?.kind === 'describe') {
+        expect(asked).toBeLessThanOrEqual(18);
+        return;
+      }
+      // Never near the target, nor twice alike.
+      readings.push(volt('gain:left', TARGET * (0.3 + 0.4 * random.uniform())));
+    }
+    throw new Error('asked for ever');
+  });
+  it('goes on where a later answer is right', () => {
+    const wrong = Array.from({ length: 20 }, (_, i) => volt('gain:left', TARGET * (0.4 + i / 100)));
+    expect(codesOf(stepAt('gain:left', { readings: wrong }).state)).toContain('asked-often');
+    expect(stepAt('gain:left', { readings: [...wrong, volt('gain:left', TARGET)] }).state.status).toBe('done');
   });
 });
 

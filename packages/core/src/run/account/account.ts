@@ -4,6 +4,7 @@ import { quantitiesOf, type Quantity } from '../frame/quantities.ts';
 import type { Situation } from '../frame/situation.ts';
 import type { StepKind } from '../frame/stepKind.ts';
 import type { RunStep } from '../frame/runStep.ts';
+import { endedByCount } from './askedOften.ts';
 import { captureDoubts } from './captureDoubts.ts';
 import { chainDoubts } from './chainDoubts.ts';
 import { upstreamDoubts } from './upstreamDoubts.ts';
@@ -18,7 +19,7 @@ import { isUnsafe, subjectOf, type Doubt } from './doubt.ts';
  */
 export function withAccount(steps: readonly RunStep[], now: Situation): readonly RunStep[] {
   const doubts = accountOf(steps, now);
-  return doubts.length === 0 ? steps : steps.map((step) => besideDoubts(step, doubts, steps));
+  return steps.map((step) => endedByCount(doubts.length === 0 ? step : besideDoubts(step, doubts, steps), now));
 }
 
 /** Everything that is contradicted or unsafe. */

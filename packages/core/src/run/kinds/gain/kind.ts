@@ -41,7 +41,7 @@ export const gain = defineKind({
   likely: (step, now) => likelyVolt(step, gainReadingThatCounts(step, now)?.value),
   caution: gainCaution,
   speaksOf: {
-    'level-low': 'level',
+    // What is too low is as clean as it was proved; what is too high was not proved there.
     'level-high': 'level',
     'reads-nothing': 'level',
     'too-coarse': 'level',
