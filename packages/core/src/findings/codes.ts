@@ -318,9 +318,6 @@ export interface ProofFindings {
     meterVolt: number;
     apartDb: number;
     probeFactor?: number;
-    value: number;
-    voltageRms: number;
-    factor?: number;
   };
   'no-channel': { channel: number };
   'capture-clean': { thdPercent?: number; verdict: Verdict };

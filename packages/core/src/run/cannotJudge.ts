@@ -2,8 +2,8 @@ import { CoreError } from '../coreError.ts';
 import type { Finding } from '../findings.ts';
 import type { Judgement } from './frame/judgement.ts';
 import type { SetAside, Situation } from './frame/situation.ts';
-import type { Step, StepKind, StepWords } from './frame/stepKind.ts';
-import type { Gate } from './frame/gate.ts';
+import type { RunStep } from './frame/runStep.ts';
+import type { Step, StepKind } from './frame/stepKind.ts';
 
 /** What an error says, for people: the core's own faults in words, of anything else that it was not foreseen. */
 export const errorWords = (error: unknown): string =>
@@ -30,18 +30,7 @@ export function setAsideFinding({ of, id, why }: SetAside): Finding {
 }
 
 /** As a step of a run, but for the channels that it is about. */
-interface Unjudged {
-  id: string;
-  kind: StepKind;
-  step: Step;
-  title: string;
-  words: StepWords;
-  gate: Gate;
-  state: Judgement;
-  isCounted: true;
-  isSettled: false;
-  fault: string;
-}
+type Unjudged = Omit<RunStep, 'channels'>;
 
 /** A step that could not be worked out at all, though no single record is to blame: the chain or the settings are. */
 export function unjudged(kind: StepKind, step: Step, error: unknown): Unjudged {

@@ -10,6 +10,9 @@ function levelOff(isToo: 'low' | 'high', { at, differenceDb, turns }: GainFindin
   };
 }
 
+const otherTone = ({ toneHz, differenceDb, cause }: GainFindings['tone-boosted']): string =>
+  `${formatQuantity(toneHz, 'Hz')} reads ${signedDb(differenceDb)} relative to the gain tone. ${cause}`;
+
 const FAR_DB = -10;
 
 const PLACES = {
@@ -23,20 +26,8 @@ export const gain = {
     text: `Clean under load, and ${formatQuantity(-differenceDb, 'dB')} short: it stays at ${formatQuantity(voltageRms, 'V')}. With the gain at maximum, the input signal is too weak.${inputMinVolt === undefined ? '' : ` This amplifier needs at least ${formatQuantity(inputMinVolt, 'V')}.`}`,
     next: `Tick the end stop to accept this, or feed it more: ${workingVolume < volumeSteps ? 'a higher working volume if the source stays clean there,' : 'more voltage'} or a hotter output.`,
   }),
-  'tone-boosted': ({ toneHz, differenceDb, cause, restDb }) => ({
-    text: `${formatQuantity(toneHz, 'Hz')} reads ${signedDb(differenceDb)} relative to the gain tone. ${cause}`,
-    next:
-      restDb > 0
-        ? 'Set it flat at the amplifier, or set the gain with this tone.'
-        : 'Enter that filter in the chain, or leave it: it causes no clipping.',
-  }),
-  'tone-lost': ({ toneHz, differenceDb, cause, restDb }) => ({
-    text: `${formatQuantity(toneHz, 'Hz')} reads ${signedDb(differenceDb)} relative to the gain tone. ${cause}`,
-    next:
-      restDb > 0
-        ? 'Set it flat at the amplifier, or set the gain with this tone.'
-        : 'Enter that filter in the chain, or leave it: it causes no clipping.',
-  }),
+  'tone-boosted': (figures) => ({ text: otherTone(figures), next: 'Set it flat at the amplifier, or set the gain with this tone.' }),
+  'tone-lost': (figures) => ({ text: otherTone(figures), next: 'Enter that filter in the chain, or leave it: it causes no clipping.' }),
   'power-unknown': ({ reason }) => ({
     text: reason,
   }),

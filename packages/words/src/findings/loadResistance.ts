@@ -8,7 +8,7 @@ export const loadResistance = {
   }),
   'whole-as-intended': ({ note, leadNote }) => ({
     text: note ?? 'As intended.',
-    next: leadNote ?? '',
+    next: leadNote,
   }),
   'whole-open': ({ note }) => ({
     text: note,

@@ -72,12 +72,12 @@ export const proof = {
     text: 'The capture is in fractions of full scale, not volts, so its level cannot be checked.',
     next: 'Capture while the meter shows this voltage, or enter the recorder’s full scale in volts.',
   }),
-  'capture-level-apart': ({ value, voltageRms, factor }) => ({
-    text: `The meter reads ${formatQuantity(value, 'V')} and the capture shows ${formatQuantity(voltageRms, 'V')} on the same terminals: one of them is not from this level.`,
+  'capture-level-apart': ({ meterVolt, captureVolt, probeFactor }) => ({
+    text: `The meter reads ${formatQuantity(meterVolt, 'V')} and the capture shows ${formatQuantity(captureVolt, 'V')} on the same terminals: one of them is not from this level.`,
     next:
-      factor === undefined
+      probeFactor === undefined
         ? 'Capture again while the meter shows the voltage, or read the meter again.'
-        : `A probe factor of ${factor} would explain it. Apply it, or capture again.`,
+        : `A probe factor of ${probeFactor} would explain it. Apply it, or capture again.`,
   }),
   'no-channel': () => ({
     text: 'The capture has no such channel.',

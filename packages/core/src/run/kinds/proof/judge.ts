@@ -219,12 +219,7 @@ export function sameLevelFinding(loaded: LoadReading, trace: LoadTrace): Finding
     {
       code: 'capture-level-apart',
       grade: 'attention',
-      figures: {
-        ...(factor === undefined ? figures : { ...figures, probeFactor: factor }),
-        value: loaded.value,
-        voltageRms: channel.voltageRms,
-        ...(factor === undefined ? {} : { factor: factor }),
-      },
+      figures: factor === undefined ? figures : { ...figures, probeFactor: factor },
       action: again,
     },
   ];
