@@ -234,9 +234,11 @@ function Stops({ tuneId, current: { state, channels } }: { tuneId: string; curre
                   Open the crossovers
                 </Link>
               )}
-              <Link to={`/tunes/${tuneId}/chain`} className="btn">
-                Open the chain
-              </Link>
+              {finding.code !== 'contradicted' && (
+                <Link to={`/tunes/${tuneId}/chain`} className="btn">
+                  Open the chain
+                </Link>
+              )}
             </div>
           </div>
         ))}

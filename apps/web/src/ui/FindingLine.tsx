@@ -6,12 +6,13 @@ import { GradeMark } from './StatusMark.tsx';
 
 /** One judgement with its next move. */
 export function FindingLine({ finding, large = false }: { finding: Finding; large?: boolean }): JSX.Element {
-  const { tuneId } = useParams();
+  // Beside a step alone: lists have their own way there.
+  const { tuneId, stepId } = useParams();
   const settledAt = finding.code === 'contradicted' || finding.code === 'distorts-upstream' ? finding.action : undefined;
   return (
     <GradedLine grade={finding.grade} {...say(finding)} large={large}>
-      {tuneId !== undefined && settledAt?.kind === 'go' && (
-        <Link to={`/tunes/${tuneId}/run/${settledAt.to}`} className="btn btn-sm mt-2">
+      {tuneId !== undefined && stepId !== undefined && settledAt?.kind === 'go' && (
+        <Link to={`/tunes/${tuneId}/run/${settledAt.to}`} className="btn mt-2">
           Open that step
         </Link>
       )}

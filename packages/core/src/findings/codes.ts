@@ -87,13 +87,14 @@ export interface FrameFindings {
 
 export interface AccountFindings {
   /** what a step rests on is denied at another one */
-  contradicted: { what: QuantityKind; title: string; because: string; stepId: string };
+  contradicted: { what: QuantityKind; title: string; because: string; stepId: string; isUnsafe: boolean };
   /** a question that was answered so often that asking again tells nothing */
   'asked-often': { times: number };
   'capture-other-tone': { shownHz: number; toneHz: number };
   'capture-too-short': { cycles: number; wantedCycles: number };
   'capture-twice': { fileName: string; otherTitle: string };
   'dc-on-terminals': { dcVolt: number; captureId: string };
+  'copper-too-low': { copperOhm: number; loadOhm: number; amplifierName: string };
   'terminals-shared': { channelNames: readonly string[]; terminals: string; togetherOhm: number; isLow: boolean };
   'too-many-channels': { amplifierName: string; used: number; channelCount: number };
   'look-for-distortion': { channelName: string; thdPercent: number; place: 'source' | 'processor' };

@@ -37,8 +37,12 @@ export const pathChannel = ({ channels }: Pick<RunStep, 'channels'>, now: Situat
 function stagesOf(of: ChannelNow, now: Situation): LevelStage[] {
   const { source } = now.chain;
   const reading = gainReadings(now, of.channel.id).at(-1);
+  // Under its load it has what the load takes off less: the ceilings beside are ceilings under load.
+  const loadDb = reading?.conditions.load === 'off' ? -of.sagDb : 0;
   const outputVolt =
-    reading === undefined ? undefined : fullScaleVoltRms(reading.value, reading.conditions.toneLevelDbfs + lossThen(reading, of));
+    reading === undefined
+      ? undefined
+      : fullScaleVoltRms(reading.value * voltageFactor(loadDb), reading.conditions.toneLevelDbfs + lossThen(reading, of));
   const known = of.power.kind === 'known' ? of.power : undefined;
   return [
     stage('source', source.name, source.outputVolt, source.ceilingVolt, source.volumeBasis),

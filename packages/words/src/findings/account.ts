@@ -17,10 +17,13 @@ const RESTS_ON: Readonly<Record<QuantityKind, string>> = {
 };
 
 export const account = {
-  contradicted: ({ what, title }) => ({
-    text: `“${title}” contradicts ${RESTS_ON[what]}.`,
-    next: `Settle “${title}” first.`,
-  }),
+  contradicted: ({ what, title, isUnsafe }) =>
+    isUnsafe
+      ? {
+          text: `“${title}” shows a fault: nothing may be connected or played here.`,
+          next: `Clear it at “${title}” first.`,
+        }
+      : { text: `“${title}” contradicts ${RESTS_ON[what]}.`, next: `Settle “${title}” first.` },
   'asked-often': ({ times }) => ({
     text: `Answered ${times} times and still not right: something keeps changing, or is faulty.`,
     next: 'Check the knob, the contacts and the meter. To go on, skip this step with a reason; otherwise have the part repaired or replaced.',
@@ -40,6 +43,10 @@ export const account = {
   'dc-on-terminals': ({ dcVolt }) => ({
     text: `${formatQuantity(Math.abs(dcVolt), 'V')} DC at the speaker terminals: it heats voice coils and can burn them.`,
     next: 'Amplifier off and drivers disconnected. Check the scope’s zero and DC coupling, then have the amplifier repaired. Void this capture if the scope was off.',
+  }),
+  'copper-too-low': ({ copperOhm, loadOhm, amplifierName }) => ({
+    text: `${formatQuantity(copperOhm, 'ohm')} of copper is not a ${formatQuantity(loadOhm, 'ohm')} load: it is too low for ${amplifierName}, whatever the label says.`,
+    next: 'Do not connect it. Read it again with the leads subtracted; if it stays, correct the drivers’ impedance in the chain and choose another wiring.',
   }),
   'terminals-shared': ({ channelNames, terminals, togetherOhm, isLow }) => ({
     text: `${channelNames.join(' and ')} share one pair of terminals${terminals === '' ? '' : ` (${terminals})`}: together that is ${formatQuantity(togetherOhm, 'ohm')}${isLow ? ', below this amplifier’s minimum' : ''}.`,

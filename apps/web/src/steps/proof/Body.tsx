@@ -33,7 +33,7 @@ export function ProofBody({ run, current }: ViewProps<'proof'>): JSX.Element {
       <Checks run={run} current={current} />
       <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
         <Probes step={step} loadOn />
-        <dl className="grid grid-cols-2 content-center gap-x-6 gap-y-4 md:grid-cols-3">
+        <dl className="grid grid-cols-2 content-center gap-x-6 gap-y-4 md:grid-cols-[auto_auto_minmax(0,1fr)]">
           <Figure
             name="Delivered"
             value={figures.fullScaleWatt === undefined ? '–' : formatQuantity(figures.fullScaleWatt, 'W')}

@@ -242,6 +242,22 @@ describe('one contradicting piece', () => {
   });
 });
 
+describe('copper against an amplifier', () => {
+  it('is a stop where it is too low for it, whatever the plate says', () => {
+    const one = door('left', { loadOhm: 1, mode: 'mono', drivers: [{ ...door('left').drivers[0]!, coilOhm: 1 }] });
+    const chain: Chain = {
+      ...CHAIN,
+      amplifiers: [{ id: 'amp', name: 'One-channel', minimumMonoOhm: 1, ratings: [{ mode: 'mono', loadOhm: 1, powerWatt: 500 }] }],
+      channels: [one],
+    };
+    const metered = (value: number) => {
+      const conditions = conditionsIn({ id: 'whole:left' }, chain, SETTINGS) as OhmReading['conditions'];
+      return stepAt('hookup:left', { readings: [{ ...ohm('whole:left', 'whole-resistance', value), conditions }] }, chain).state.status;
+    };
+    expect([metered(0.9), metered(0.8), metered(0.6)]).toEqual(['done', 'done', 'stop']);
+  });
+});
+
 describe('a chain against itself', () => {
   it('has two loads on one pair of terminals in parallel: a stop where that is too low', () => {
     const shared = {

@@ -7,6 +7,7 @@ import type { RunStep } from '../frame/runStep.ts';
 import { endedByCount } from './askedOften.ts';
 import { captureDoubts } from './captureDoubts.ts';
 import { chainDoubts } from './chainDoubts.ts';
+import { copperDoubts } from './copperDoubts.ts';
 import { upstreamDoubts } from './upstreamDoubts.ts';
 import { isUnsafe, subjectOf, type Doubt } from './doubt.ts';
 
@@ -27,6 +28,7 @@ function accountOf(steps: readonly RunStep[], now: Situation): Doubt[] {
   const all = [
     ...steps.flatMap(statedDoubts),
     ...held(() => captureDoubts(steps, now)),
+    ...held(() => copperDoubts(steps)),
     ...held(() => chainDoubts(now)),
     ...held(() => upstreamDoubts(now)),
   ];
@@ -74,6 +76,8 @@ function besideDoubts(step: RunStep, doubts: readonly Doubt[], steps: readonly R
     const own = new Set<Quantity>(kinds.flatMap((each) => quantitiesOf(each, subjectOf(step))));
     return ({ quantity }) => own.has(quantity);
   };
+  const denied = others.filter((doubt) => isUnsafe(doubt) && doubt.at === step.id);
+  if (denied.length > 0) return doubted(step, 'stop', denied, steps);
   const dangers = reachesLoad(kind) ? others.filter((doubt) => isUnsafe(doubt) && isOf(SAFE)(doubt)) : [];
   if (dangers.length > 0) return doubted(step, 'stop', dangers, steps);
   // What is not done says its own; what somebody takes for done is told.
@@ -103,7 +107,7 @@ function elsewhere({ of, at, finding }: Doubt, status: 'stop' | 'out-of-toleranc
   return {
     code: 'contradicted',
     grade: status === 'stop' ? 'stop' : 'attention',
-    figures: { what: of, title, because: finding.code, stepId: at },
+    figures: { what: of, title, because: finding.code, stepId: at, isUnsafe: status === 'stop' },
     // A knob is the same knob from wherever it is turned.
     action: finding.action?.kind === 'turn-gain' ? finding.action : { kind: 'go', to: at },
   };
