@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
 import ts from 'typescript';
 import { expect, it } from 'vitest';
 import { FINDINGS } from './findings/index.ts';
@@ -68,5 +69,5 @@ it('every code has its words and stands in docs/codes.md', async () => {
   const groups = groupsOf(readFileSync(SOURCE, 'utf8'));
   const codes = groups.flatMap(({ codes: own }) => own.map(({ code }) => code));
   expect([...codes].sort()).toEqual(Object.keys(FINDINGS).sort());
-  await expect(pageOf(groups)).toMatchFileSnapshot(PAGE.pathname);
+  await expect(pageOf(groups)).toMatchFileSnapshot(fileURLToPath(PAGE));
 });
