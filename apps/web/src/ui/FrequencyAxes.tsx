@@ -39,7 +39,14 @@ export function FrequencyAxes({
         <g key={hertz}>
           <line x1={x(hertz)} x2={x(hertz)} y1={top} y2={bottom} stroke="var(--line)" />
           {labelled.includes(hertz) && (
-            <text x={x(hertz)} y={bottom + 18} fontSize="12" textAnchor="middle" fill="var(--quiet)">
+            // At the picture's edge a figure in the middle would be cut off.
+            <text
+              x={x(hertz)}
+              y={bottom + 18}
+              fontSize="12"
+              textAnchor={right - x(hertz) < LABEL_PX / 3 ? 'end' : 'middle'}
+              fill="var(--quiet)"
+            >
               {formatQuantity(hertz, 'Hz')}
             </text>
           )}

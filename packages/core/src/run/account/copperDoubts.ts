@@ -13,7 +13,9 @@ export function copperDoubts(steps: readonly RunStep[]): Doubt[] {
     const [now] = step.channels;
     const isOfNow = step.state.status === 'done' || step.state.status === 'out-of-tolerance';
     if (!isOfNow || now === undefined || step.channels.length > 1 || reading?.kind !== 'whole-resistance') return [];
-    const { channel, amplifier } = now;
+    const { channel, amplifier, hookup } = now;
+    // What is too low by its plate already has its own stop, or the tuner's word.
+    if (hookup.verdict !== 'fits') return [];
     const copperOhm = Math.max(0, reading.value - reading.conditions.leadOhm);
     if (copperOhm <= 0 || hookupOf({ ...amplifier, mode: channel.mode }, copperOhm / LEAST_COPPER_SHARE).verdict !== 'below-minimum')
       return [];
