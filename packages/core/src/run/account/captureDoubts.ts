@@ -55,8 +55,12 @@ function ofTone(trace: TraceRecord, { warnings, fundamentalHz, samples, fit }: C
   return [];
 }
 
-function dcFinding({ id }: TraceRecord, { warnings, dcOffsetVolt, peakPositiveVolt, peakNegativeVolt }: ChannelAnalysis): Finding[] {
-  if (warnings.includes('uncalibrated')) return [];
+function dcFinding(
+  { id }: TraceRecord,
+  { warnings, clipping, dcOffsetVolt, peakPositiveVolt, peakNegativeVolt }: ChannelAnalysis,
+): Finding[] {
+  // A wave that is clipped more on one side has a mean of its own, and is dealt with as clipped.
+  if (warnings.includes('uncalibrated') || clipping.verdict !== 'clean') return [];
   const peak = Math.max(Math.abs(peakPositiveVolt), Math.abs(peakNegativeVolt));
   // Analyses of before may lack a figure: nothing is said of what is not known.
   if (!(Math.abs(dcOffsetVolt) > Math.max(NOTABLE_DC_VOLT, NOTABLE_DC_SHARE * peak))) return [];
