@@ -112,7 +112,7 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
           <WayEditor key={group.id} chain={chain} group={group} proved={proved} onChange={change} />
           <section aria-label="What is said of it" className="space-y-3" data-testid="crossover-findings">
             {findings.length === 0 ? (
-              <GradedLine grade="good" text="Nothing to complain of: every way is safe, and neighbours meet." />
+              <GradedLine grade="good" text="No problems: every driver is protected, and neighbouring filters meet." />
             ) : (
               findings.map((finding) => <FindingLine key={findingKey(finding)} finding={finding} />)
             )}

@@ -418,6 +418,9 @@ describe('a volume table at its end', () => {
     const judged = state('ceiling:preamp-front', { readings: rows }, chain) as Judgement<{
       curves: { sureness?: string; fullScaleStep?: number }[];
     }>;
+    // One reading at the very end has none below it either: no ceiling comes of it.
+    const alone = state('ceiling:preamp-front', { readings: rows.slice(-1) }, chain);
+    expect([alone.status, alone.findings.some(({ grade }) => grade === 'good')]).toEqual(['open', false]);
     // Nothing above confirms the last step: the one below is taken, and the table has its ceiling.
     expect(judged.figures.curves[0]!.sureness).toContain('One step below the end of the scale');
     expect(judged.figures.curves[0]!).toMatchObject({ fullScaleStep: 29 });

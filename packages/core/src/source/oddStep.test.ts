@@ -7,6 +7,8 @@ describe('a figure that cannot stand in its row', () => {
   it.each([
     ['the point slipped between its neighbours', row(1.64, 1.83, 19.5, 1.95, 1.98), { step: 22, voltageRms: 19.5, likelyVolt: 1.95 }],
     ['too low between its neighbours', row(1.2, 1.4, 0.16, 1.8), { step: 22, voltageRms: 0.16, likelyVolt: 1.6 }],
+    ['a fall inside a row that goes on', row(1, 1.2, 0.8, 1.6, 1.9), { step: 22, voltageRms: 0.8 }],
+    ['a rise that the next step takes back', row(1, 1.2, 2.5, 1.5, 1.7), { step: 22, voltageRms: 2.5 }],
     ['far above what the row leads to, at its end', row(1, 1.2, 1.4, 14), { step: 23, voltageRms: 14, likelyVolt: 1.4 }],
     ['falling while the volume rises', row(1, 1.2, 1.4, 1), { step: 23, voltageRms: 1 }],
   ])('%s', (_, steps, odd) => {

@@ -58,10 +58,10 @@ function isOutOfRow(steps: readonly ReadStep[], i: number): boolean {
   const { step, voltageRms } = steps[i]!;
   const [before, after] = [steps[i - 1], steps[i + 1]];
   if (before !== undefined && after !== undefined) {
-    return (
-      voltageRms > OUTLIER_RATIO * Math.max(before.voltageRms, after.voltageRms) ||
-      voltageRms * OUTLIER_RATIO < Math.min(before.voltageRms, after.voltageRms)
-    );
+    const isTooHigh = after.voltageRms < LEAST_STEP_RATIO * voltageRms && after.voltageRms >= before.voltageRms;
+    const isTooLow = voltageRms < LEAST_STEP_RATIO * before.voltageRms && after.voltageRms >= before.voltageRms;
+    const isFarOut = voltageRms > OUTLIER_RATIO * Math.max(before.voltageRms, after.voltageRms);
+    return isTooHigh || isTooLow || isFarOut || voltageRms * OUTLIER_RATIO < Math.min(before.voltageRms, after.voltageRms);
   }
   // At the end of a row the neighbour on one side alone tells.
   if (before === undefined || i < 2) return false;

@@ -1,19 +1,19 @@
 import { formatQuantity, plainFigure, type AccountFindings, type QuantityKind } from '@yield/core';
 import type { WordsOf } from '../said.ts';
 
-const RESTS_ON: Readonly<Record<QuantityKind, string>> = {
-  load: 'the load this step rests on',
-  terminals: 'what is connected to these terminals',
-  clean: 'that this output is clean',
-  level: 'the level this step rests on',
-  offset: 'that these terminals carry no DC',
-  supply: 'the supply this step rests on',
-  fed: 'the processor output that feeds this step',
-  line: 'that the line inputs are clean',
-  source: 'the source level this step rests on',
-  way: 'the filters this step rests on',
-  polarity: 'the polarity this step rests on',
-  capture: 'the capture this step rests on',
+const SHOWS: Readonly<Record<QuantityKind, string>> = {
+  load: 'shows another load than this step relies on',
+  terminals: 'shows another load on these terminals',
+  clean: 'shows distortion at this output',
+  level: 'shows that this channel’s level is too high or was not measured properly',
+  offset: 'shows DC at these terminals',
+  supply: 'shows a supply voltage that cannot be right',
+  fed: 'shows that the processor output feeding this step is not right yet',
+  line: 'shows that a processor input clips or is not set yet',
+  source: 'shows that the source level is not right yet',
+  way: 'shows filters that contradict each other',
+  polarity: 'shows a polarity that is not right yet',
+  capture: 'has a capture that cannot be used',
 };
 
 export const account = {
@@ -23,9 +23,9 @@ export const account = {
           text: `“${title}” shows a fault: nothing may be connected or played here.`,
           next: `Clear it at “${title}” first.`,
         }
-      : { text: `“${title}” contradicts ${RESTS_ON[what]}.`, next: `Settle “${title}” first.` },
+      : { text: `“${title}” ${SHOWS[what]}.`, next: `Sort out “${title}” first.` },
   'asked-often': ({ times }) => ({
-    text: `Answered ${times} times and still not right: something keeps changing, or is faulty.`,
+    text: `Measured ${times} times and still not right: something keeps changing or is faulty.`,
     next: 'Check the knob, the contacts and the meter. To go on, skip this step with a reason; otherwise have the part repaired or replaced.',
   }),
   'capture-other-tone': ({ shownHz, toneHz }) => ({

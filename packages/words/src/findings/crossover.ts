@@ -43,7 +43,7 @@ export const crossover = {
     text: `${orders.join(' and ')} dB per octave fit equally well. The set slope is used.`,
   }),
   'other-family': ({ family, setFamily }) => ({
-    text: `Its alignment is ${FAMILY_NAMES[family]}, not ${FAMILY_NAMES[setFamily]}: so its phase at the crossover is different.`,
+    text: `Its alignment is ${FAMILY_NAMES[family]}, not ${FAMILY_NAMES[setFamily]}, so its phase at the crossover differs.`,
   }),
   'corner-right': ({ setHz, cornerHz, order }) => ({
     text: `${setAndReally(setHz, cornerHz)}, ${6 * order} dB per octave.`,

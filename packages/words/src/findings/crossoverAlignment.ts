@@ -23,6 +23,6 @@ export const crossoverAlignment = {
   }),
   'levels-apart': ({ hertz, lower, upper, apartDb }) => ({
     text: `At ${formatQuantity(hertz, 'Hz')} ${lower} and ${upper} are ${fixed(apartDb, 0)} dB apart, so their sum does not show their phase.`,
-    next: 'Read each alone again. If the readings hold, one is muted, or the levels must be set first.',
+    next: 'Read each one alone again. If the readings hold, one channel is muted or its level is not set yet.',
   }),
 } satisfies WordsOf<keyof CrossoverAlignmentFindings>;

@@ -26,7 +26,7 @@ export const gain = {
     text: `Clean under load, and ${formatQuantity(-differenceDb, 'dB')} short: it stays at ${formatQuantity(voltageRms, 'V')}. With the gain at maximum, the input signal is too weak.${inputMinVolt === undefined ? '' : ` This amplifier needs at least ${formatQuantity(inputMinVolt, 'V')}.`}`,
     next: `Tick the end stop to accept this, or feed it more: ${workingVolume < volumeSteps ? 'a higher working volume if the source stays clean there,' : 'more voltage'} or a hotter output.`,
   }),
-  'tone-boosted': (figures) => ({ text: otherTone(figures), next: 'Set it flat at the amplifier, or set the gain with this tone.' }),
+  'tone-boosted': (figures) => ({ text: otherTone(figures), next: 'Turn the boost off at the amplifier, or set the gain with this tone.' }),
   'tone-lost': (figures) => ({ text: otherTone(figures), next: 'Enter that filter in the chain, or leave it: it causes no clipping.' }),
   'power-unknown': ({ reason }) => ({
     text: reason,

@@ -4,7 +4,7 @@ import type { WordsOf } from '../said.ts';
 export const proof = {
   'dummy-apart': ({ dummyOhm, loadOhm, isLighter }) => ({
     text: `The dummy load is ${formatQuantity(dummyOhm, 'ohm')}, the drivers ${formatQuantity(loadOhm, 'ohm')}: ${isLighter ? 'a clean result on the lighter load may clip with the drivers' : 'it draws more current than the drivers and clips earlier'}.`,
-    next: `Prove it with the drivers, or with a resistor of about ${formatQuantity(loadOhm, 'ohm')}.`,
+    next: `Repeat the proof with the drivers, or with a resistor of about ${formatQuantity(loadOhm, 'ohm')}.`,
   }),
   'dummy-current-apart': ({ foundOhm, dummyOhm }) => ({
     text: `Voltage and current give ${formatQuantity(foundOhm, 'ohm')}, but the dummy load is ${formatQuantity(dummyOhm, 'ohm')}.`,

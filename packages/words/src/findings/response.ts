@@ -43,7 +43,7 @@ export const response = {
     next: 'A cut there costs nothing and gains headroom.',
   }),
   'few-places': ({ places }) => ({
-    text: places === 1 ? 'Only one position: a dip or peak may belong to this position.' : 'Two positions: a third tells more.',
+    text: places === 1 ? 'Only one position measured: a dip or peak may exist only there.' : 'Two positions: a third tells more.',
     next: 'Move the microphone about 10 cm and record again.',
   }),
   'calibration-short': ({ first, last }) => ({

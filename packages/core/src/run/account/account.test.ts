@@ -232,6 +232,17 @@ describe('one contradicting piece', () => {
     };
     expect(skipped(6.8)).toBe('done');
   });
+  it('of an amplifier that was exchanged says nothing of the new one', () => {
+    const { readings, traces } = finished();
+    const withDc = [...traces, capture('proof:left', TARGET, { dcOffsetVolt: 1.5 })];
+    const other = {
+      ...CHAIN,
+      amplifiers: CHAIN.amplifiers.map((each) => ({ ...each, id: 'new' })),
+      channels: CHAIN.channels.map((each) => ({ ...each, amplifierId: 'new' })),
+    };
+    expect(stepAt('proof:left', { readings, traces: withDc }).state.status).toBe('stop');
+    expect(stepAt('proof:left', { readings, traces: withDc }, other).state.status).toBe('stale');
+  });
   it('is told of the file that was dropped for two channels', () => {
     const { readings, traces } = finished();
     const right = [volt('gain:right', TARGET), volt('proof:right', TARGET)];
@@ -372,6 +383,10 @@ describe('a gain at its end, or far from it', () => {
     expect(stepAt('gain:left', { readings: [volt('gain:left', 0.002)] }).state).toMatchObject({ action: { kind: 'read' } });
     const again = [0.002, 0.002, 0.002].map((value) => volt('gain:left', value));
     expect(stepAt('gain:left', { readings: again }).state).toMatchObject({ action: { kind: 'describe', what: 'repair' } });
+  });
+  it('is not called broken by its first odd reading after good ones', () => {
+    const good = [16, 16.5, 17, 17.2].map((value) => volt('gain:left', value));
+    expect(stepAt('gain:left', { readings: [...good, volt('gain:left', 0.002)] }).state).toMatchObject({ action: { kind: 'read' } });
   });
   it('that reads a peak is told so before it is turned', () => {
     expect(codesOf(stepAt('gain:left', { readings: [volt('gain:left', TARGET * Math.SQRT2)] }).state).slice(0, 2)).toEqual([

@@ -11,46 +11,15 @@ const MOST_ANSWERS = 18;
 
 const ASKING: readonly string[] = ['read', 'capture', 'turn-gain', 'turn-input', 'turn-output'];
 
-/** What a record answers: the same kind of figure, with the same tone, at the same volume, of the same coil or case. */
-function questionOf(what: string, conditions: Conditions): string {
-  switch (conditions.at) {
-    case 'ohm':
-      return JSON.stringify([what, conditions.driverId, conditions.coil, conditions.network, conditions.nominalOhm]);
-    case 'line':
-      return JSON.stringify([
-        what,
-        conditions.toneHz,
-        conditions.toneLevelDbfs,
-        conditions.sourceVolume,
-        conditions.sourceId,
-        conditions.caseId,
-        conditions.filter,
-      ]);
-    case 'load':
-      return JSON.stringify([
-        what,
-        conditions.toneHz,
-        conditions.toneLevelDbfs,
-        conditions.sourceVolume,
-        conditions.sourceId,
-        conditions.load,
-        conditions.loadOhm,
-        conditions.network,
-        conditions.amplifierId,
-        conditions.filter,
-      ]);
-    case 'air':
-      return JSON.stringify([
-        what,
-        conditions.toneHz,
-        conditions.sourceVolume,
-        conditions.channelId,
-        conditions.channelFilters,
-        conditions.meeting,
-        conditions.position,
-      ]);
-  }
-}
+/** Conditions that make one question another: not the names, targets and settings that stand beside. */
+const ASKED_UNDER: readonly (string | number)[] = [
+  ...['toneHz', 'toneLevelDbfs', 'sourceVolume', 'sourceId', 'caseId', 'load', 'loadOhm', 'nominalOhm', 'network', 'amplifierId'],
+  ...['driverId', 'coil', 'channelId', 'channelFilters', 'position', 'meeting', 'delaySecond', 'isReversed'],
+  ...['filter', 'series', 'kind', 'order', 'family', 'cornerHz'],
+];
+
+/** What a record answers: the same kind of figure, with the same tone, at the same volume, of the same coil, case or filter. */
+const questionOf = (what: string, conditions: Conditions): string => `${what} ${JSON.stringify(conditions, [...ASKED_UNDER])}`;
 
 /**
  * Every run ends: each answer counts against its question, and where one was answered {@link MOST_ANSWERS} times and the step is still not

@@ -4,6 +4,7 @@ import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
 import type { QuantityKind } from '../../job/quantityKind.ts';
 import { quantitiesOf } from '../frame/quantities.ts';
 import { recordsAt, type Situation } from '../frame/situation.ts';
+import { staleReasons } from '../frame/staleness.ts';
 import type { RunStep } from '../frame/runStep.ts';
 import { subjectOf, type Doubt } from './doubt.ts';
 
@@ -21,14 +22,18 @@ export function captureDoubts(steps: readonly RunStep[], now: Situation): Doubt[
       ? recordsAt(now, step.id).traces.at(-1)
       : undefined;
     const channel = trace?.analysis.channels[trace.channelIndex];
-    return trace === undefined || channel === undefined || trace.conditions.at === 'air' ? [] : [{ step, trace, channel }];
+    if (trace === undefined || channel === undefined || trace.conditions.at === 'air') return [];
+    return [{ step, trace, channel, isOfNow: isOfNow(step, trace, now) }];
   });
   const doubt = (step: RunStep, of: QuantityKind, finding: Finding): Doubt[] =>
     quantitiesOf(of, subjectOf(step)).map((quantity) => ({ quantity, of, at: step.id, finding, isWitnessed: true }));
   return [
-    ...shown.flatMap(({ step, trace, channel }) => [
-      ...ofTone(trace, channel).flatMap((finding) => doubt(step, 'capture', finding)),
-      ...(trace.conditions.at === 'load' ? dcFinding(trace, channel).flatMap((finding) => doubt(step, 'offset', finding)) : []),
+    ...shown.flatMap(({ step, trace, channel, isOfNow: isPresent }) => [
+      ...(isPresent ? ofTone(trace, channel) : []).flatMap((finding) => doubt(step, 'capture', finding)),
+      // DC goes with the amplifier, whatever else was changed since.
+      ...(trace.conditions.at === 'load' && trace.conditions.amplifierId === step.channels[0]?.amplifier.id
+        ? dcFinding(trace, channel).flatMap((finding) => doubt(step, 'offset', finding))
+        : []),
     ]),
     ...shown.flatMap(({ step, trace }, i) => {
       const twin = shown.slice(0, i).find((other) => isSameFile(other.trace, trace) && isOtherChannel(other.step, step));
@@ -41,6 +46,12 @@ export function captureDoubts(steps: readonly RunStep[], now: Situation): Doubt[
       });
     }),
   ];
+}
+
+/** Taken under what the step stands on now: a capture of before denies nothing. */
+function isOfNow({ kind, step }: RunStep, { conditions }: TraceRecord, now: Situation): boolean {
+  const present = kind.conditions?.(step, now);
+  return present === undefined || staleReasons(kind.dependsOn, conditions, present).length === 0;
 }
 
 function ofTone(trace: TraceRecord, { warnings, fundamentalHz, samples, fit }: ChannelAnalysis): Finding[] {

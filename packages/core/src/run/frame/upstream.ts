@@ -5,10 +5,13 @@ import { voltageRatioDb } from '../../levels/decibels.ts';
 import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
 import { onceEach, stepId, tracesAt, type Situation } from './situation.ts';
 
-/** An amplifier's own clipping is gone this far below it: distortion that stays came in at its input. */
-const APART_DB = 0.9;
-/** Of two figures for the same distortion. A sine clipped by 0.9 dB less has less than a third of its distortion, by its Fourier series. */
-const ALIKE_RATIO = 1.35;
+/** Levels this far apart, in dB of their RMS, tell an amplifier's own clipping from distortion that came in at its input. */
+export const APART_DB = 0.9;
+/**
+ * Of two figures for the same distortion. A clipped sine whose RMS lies {@link APART_DB} lower has at most a 1.8th of the distortion, however
+ * far it is driven, by its Fourier series (`upstream.test.ts` works it out).
+ */
+export const ALIKE_RATIO = 1.35;
 
 /** Distortion of one channel that is the same at levels apart, so that it arises before the gain. */
 export interface Upstream {
@@ -87,18 +90,19 @@ export const upstreamLook = onceEach(
     if (upstream === undefined) return undefined;
     const [output] = outputsInUse(now.chain);
     const source = output === undefined ? undefined : stepId('ceiling', output);
-    if (source !== undefined && !isSeenClean(now, source)) return { ...upstream, place: 'source', at: source };
+    if (source !== undefined && !isSeenClean(now, source, upstream.toneHz)) return { ...upstream, place: 'source', at: source };
     const processor = channel.processorOutputId === undefined ? undefined : stepId('output', channel.processorOutputId);
     if (processor !== undefined && !isSeenClean(now, processor)) return { ...upstream, place: 'processor', at: processor };
     return { ...upstream, place: 'amplifier', at: stepId('gain', channel.id) };
   },
 );
 
-/** Whether the newest capture there, at the working volume, is clean. */
-function isSeenClean(now: Situation, at: string): boolean {
+/** Whether the newest capture there, at the working volume, is clean. @param toneHz - of that tone: a bass that clips is not cleared at 1 kHz */
+function isSeenClean(now: Situation, at: string, toneHz?: number): boolean {
   const { source } = now.chain;
   const newest = tracesAt(now, at, 'line')
     .filter(({ conditions }) => conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume)
+    .filter(({ conditions }) => toneHz === undefined || conditions.toneHz === toneHz)
     .at(-1);
   return newest !== undefined && shownOf(newest)?.clipping.verdict === 'clean';
 }

@@ -152,11 +152,11 @@ function repeatedSteps(readings: readonly LineReading[]): ReadonlySet<number> {
   return repeated;
 }
 
-/** The same ceiling, a row lower. */
+/** The same ceiling, a row lower; none where there is no lower row. */
 function belowLast(rows: readonly CeilingRow[], ceiling: SourceCeiling): SourceCeiling {
+  const { voltageAtCeiling: _voltage, maxCleanStep: _step, ...rest } = ceiling;
   const below = rows.at(-2);
-  if (below === undefined) return ceiling;
-  const { voltageAtCeiling: _voltage, ...rest } = ceiling;
+  if (below === undefined) return rest;
   return { ...rest, maxCleanStep: below.step, ...(below.voltageRms === undefined ? {} : { voltageAtCeiling: below.voltageRms }) };
 }
 

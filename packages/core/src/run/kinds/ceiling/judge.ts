@@ -67,8 +67,8 @@ function takeVolume(now: Situation, otherwise: Action): Action {
 const isDirtyFromBelow = ({ ceiling, rows }: CeilingCurve): boolean =>
   ceiling !== undefined &&
   ceiling.maxCleanStep === undefined &&
-  rows.some(({ step, thdPercent }) => step === ceiling.firstDirtyStep && thdPercent !== undefined) &&
-  rows.some(({ step }) => step < (ceiling.firstDirtyStep ?? 0));
+  (ceiling.firstDirtyStep ?? 0) > 0 &&
+  rows.some(({ step, thdPercent }) => step === ceiling.firstDirtyStep && thdPercent !== undefined);
 
 /** The row that is read next: the first case without a ceiling, a step further up, or down where nothing clean was found. */
 export function ceilingConditions(subject: CeilingSubject, now: Situation): LineConditions {
@@ -82,10 +82,13 @@ export function ceilingConditions(subject: CeilingSubject, now: Situation): Line
   const isDirtyFromStart = wanted?.ceiling !== undefined && wanted.ceiling.maxCleanStep === undefined;
   const look = upstreamLookAt(now, subject);
   if (look !== undefined) return { ...lineConditions(now, look.toneHz), caseId, sourceVolume: source.workingVolume };
-  const dirtyStep = wanted !== undefined && isDirtyFromBelow(wanted) ? wanted.ceiling?.firstDirtyStep : undefined;
+  // A capture goes on down with the tone and in the case that were dirty.
+  const dirty = ceilingTables(now, subject).curves.find((curve) => curve.settingsCase.used && isDirtyFromBelow(curve));
+  if (contradicts === undefined && dirty?.ceiling?.firstDirtyStep !== undefined)
+    return { ...lineConditions(now, dirty.toneHz), caseId: dirty.settingsCase.id, sourceVolume: dirty.ceiling.firstDirtyStep - 1 };
   const next =
     lowest === undefined || highest === undefined ? Math.ceil(source.volumeSteps / 2) : isDirtyFromStart ? lowest - 1 : highest + 1;
-  const step = contradicts ?? (dirtyStep === undefined ? next : dirtyStep - 1);
+  const step = contradicts ?? next;
   return {
     ...lineConditions(now, subject.toneHz),
     caseId,

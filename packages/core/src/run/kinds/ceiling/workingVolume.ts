@@ -75,13 +75,15 @@ export const foundVolume = once((now: Situation): FoundVolume | undefined => {
 export function volumeBelow(now: Situation, byDb: number): FoundVolume | undefined {
   const { workingVolume: present } = now.chain.source;
   const first = ceilingSubjects(now)[0];
-  const rows = first === undefined ? [] : (ceilingTables(now, first).curves.find(({ settingsCase }) => settingsCase.used)?.rows ?? []);
+  const flat = first === undefined ? undefined : ceilingTables(now, first).curves.find(({ settingsCase }) => settingsCase.used);
+  const rows = flat?.rows ?? [];
   const volt = rows.find(({ step }) => step === present)?.voltageRms;
   if (volt === undefined) return undefined;
   const lower = rows.findLast(
     ({ step, voltageRms }) => step < present && voltageRms !== undefined && voltageRms <= volt / voltageFactor(byDb),
   );
-  return lower?.voltageRms === undefined ? undefined : { workingVolume: lower.step, volumeBasis: 'measured', outputVolt: lower.voltageRms };
+  if (flat === undefined || lower?.voltageRms === undefined) return undefined;
+  return { workingVolume: lower.step, volumeBasis: 'measured', outputVolt: lower.voltageRms * voltageFactor(-flat.toneLevelDbfs) };
 }
 
 /** The chain with that volume; its figures of before go with the volume of before. */

@@ -114,7 +114,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
     };
   }
   const advice = judgeGain(reading.value, reading.resolution, target, settings.rules.toleranceDb, settings.meter);
-  const stuck = farFinding(step, own, advice, now) ?? stuckFinding(step, own, advice, now) ?? lowestFinding(step, own, advice, now);
+  const stuck = farFinding(step, own, advice) ?? stuckFinding(step, own, advice, now) ?? lowestFinding(step, own, advice, now);
   const first =
     stuck ?? (advice.verdict === 'too-coarse' ? coarseFinding(reading, now, 'gain-voltage') : gainFinding(step.amplifier, advice, target));
   const pair = pairNow(now, step);
@@ -279,17 +279,15 @@ function gainFinding({ inputMinVolt, inputMaxVolt }: Amplifier, advice: GainAdvi
 /** A gain knob spans some thirty decibels, and begins at its lowest. Common practice, no source. */
 const FAR_LOW_DB = 40;
 const FAR_HIGH_DB = 30;
-const ASKED_AGAIN = 2;
+const ASKED_AGAIN = 3;
 
 /** So far off a knob is not the cause: another range of the meter, another tone, a dead stage. Read alike again, it wants a repair. */
-function farFinding(
-  { channel }: ChannelNow,
-  own: readonly LoadReading[],
-  { differenceDb }: GainAdvice,
-  { settings }: Situation,
-): Finding | undefined {
-  if (differenceDb > -FAR_LOW_DB && differenceDb < FAR_HIGH_DB) return undefined;
-  const isAskedOften = standingStill(own, settings) !== undefined || own.length > ASKED_AGAIN + 1;
+function farFinding({ channel, target }: ChannelNow, own: readonly LoadReading[], { differenceDb }: GainAdvice): Finding | undefined {
+  const isFar = (offDb: number): boolean => offDb <= -FAR_LOW_DB || offDb >= FAR_HIGH_DB;
+  if (target === undefined || !isFar(differenceDb)) return undefined;
+  // Readings that made sense before count for nothing here.
+  const near = own.findLastIndex(({ value }) => value > 0 && !isFar(voltageRatioDb(value, target.settingVoltage)));
+  const isAskedOften = own.length - near > ASKED_AGAIN;
   return {
     code: 'reads-far-off',
     grade: 'attention',

@@ -52,16 +52,17 @@ export const outputSubjects = once((now: Situation): OutputSubject[] => {
         output,
         toneHz: lineToneHz(now.settings.rules),
         channels: fed,
-        target: outputTarget(processor, fed, now, seenCleanVolt(now, output.id)),
+        target: outputTarget(processor, fed, now, seenCleanVolt(now, processor, output.id)),
       },
     ];
   });
 });
 
 /** The newest capture of an output at the working volume. */
-export const outputTrace = (now: Situation, outputId: string): LineTrace | undefined => {
-  const { source } = now.chain;
+const outputTrace = (now: Situation, outputId: string): LineTrace | undefined => {
+  const { source, processor } = now.chain;
   return tracesAt(now, stepId('output', outputId), 'line')
+    .filter(({ conditions }) => processor !== undefined && conditions.processorId === processorIdOf(processor))
     .filter(({ conditions }) => conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume)
     .at(-1);
 };
@@ -70,10 +71,12 @@ export const outputTrace = (now: Situation, outputId: string): LineTrace | undef
 const BELOW_RAIL_DB = 0.1;
 
 /** What an output was seen to give clean, of a full-scale tone, where a capture of it was flat; undefined where none was. */
-function seenCleanVolt(now: Situation, outputId: string): number | undefined {
+function seenCleanVolt(now: Situation, processor: Processor, outputId: string): number | undefined {
   let clean: number | undefined;
   for (const { analysis, channelIndex, conditions } of tracesAt(now, stepId('output', outputId), 'line')) {
     const shown = analysis.channels[channelIndex];
+    // Another unit's rails say nothing of this one's.
+    if (conditions.processorId !== processorIdOf(processor)) continue;
     if (shown?.fit === undefined || shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) continue;
     const { verdict } = shown.clipping;
     const rail = Math.min(Math.abs(shown.peakPositiveVolt), Math.abs(shown.peakNegativeVolt)) / Math.SQRT2;
