@@ -9,6 +9,7 @@ export * from './crossovers/passive.ts';
 export * from './crossovers/proofPoints.ts';
 export * from './crossovers/safeCorner.ts';
 export * from './findings.ts';
+export * from './sameData.ts';
 export * from './findings/codes.ts';
 export type { QuantityKind } from './job/quantityKind.ts';
 export type { Arrival } from './formats/arrival.ts';

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { GearFigure, GearRow, SaveGear } from '@yield/contract';
-import type { Chain, Gear } from '@yield/core';
+import { isSameData, type Chain, type Gear } from '@yield/core';
 import type { DataSource } from 'typeorm';
 import { faulty, notFound, staleSave } from '../problem.ts';
 
@@ -99,7 +99,7 @@ export function gearStore(dataSource: DataSource): GearStore {
         });
       const now = (await kept()).find((gear) => gear.id === id);
       if (now === undefined) throw notFound('This gear');
-      if (rows.length === 0 && (version !== 0 || JSON.stringify(now.body) !== JSON.stringify(body))) throw staleSave('This gear', now);
+      if (rows.length === 0 && (version !== 0 || !isSameData(now.body, body))) throw staleSave('This gear', now);
       return { ...now, tunes: [], figures: [] };
     },
     remove: async (id) => {

@@ -1,5 +1,5 @@
 import type { TuneDetail } from '@yield/contract';
-import type { Chain } from '@yield/core';
+import { isSameData, type Chain } from '@yield/core';
 import { useMemo, useState } from 'react';
 import { useKept } from '../ui/useKept.ts';
 import { crossoverParts, readParts, withCrossoverParts, type CrossoverParts } from './crossoverParts.ts';
@@ -33,7 +33,7 @@ export function useCrossoverDraft(tune: TuneDetail): CrossoverDraft {
   const { body, version } = tune.chain;
   const stored = useMemo(() => crossoverParts(body), [body]);
   const planned = useMemo(() => (kept === undefined ? body : withCrossoverParts(body, kept.parts)), [kept, body]);
-  const isUntouched = kept === undefined || JSON.stringify(kept.base) === JSON.stringify(stored);
+  const isUntouched = kept === undefined || isSameData(kept.base, stored);
   const change = (chain: Chain): void => {
     setMoving(null);
     keep({ version: kept?.version ?? version, base: kept?.base ?? stored, parts: crossoverParts(chain) });

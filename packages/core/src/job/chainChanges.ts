@@ -1,3 +1,4 @@
+import { isSameData } from '../sameData.ts';
 import type { Chain } from './chain.ts';
 
 /** One field that was changed, or one thing that was put in or taken out. */
@@ -37,7 +38,7 @@ export const conflictsOf = (record: object, changes: readonly ChainChange[]): Ch
   changes.filter(({ path, before, after }) => {
     const now = valueAt(record, path);
     if (now === GONE) return after !== undefined;
-    return !isSame(now, before) && !isSame(now, after);
+    return !isSameData(now, before) && !isSameData(now, after);
   });
 
 /** The same changes, made on what stands there now: what they overwrite is known to them. Those whose place is gone are left out. */
@@ -59,14 +60,6 @@ function valueAt(record: unknown, path: readonly string[]): unknown {
     if (node === undefined) return depth === path.length - 1 ? undefined : GONE;
   }
   return node;
-}
-
-/** Alike, whatever the order of their fields. */
-function isSame(a: unknown, b: unknown): boolean {
-  if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((item, i) => isSame(item, b[i]));
-  if (!isPlain(a) || !isPlain(b)) return Object.is(a, b);
-  const keys = new Set([...Object.keys(a), ...Object.keys(b)]);
-  return [...keys].every((key) => isSame(a[key], b[key]));
 }
 
 type Plain = Record<string, unknown>;
@@ -92,7 +85,7 @@ function differences(before: unknown, after: unknown, path: readonly string[]): 
     });
     return [...gone, ...rest];
   }
-  if (isSame(before, after)) return [];
+  if (isSameData(before, after)) return [];
   return [{ path, ...(before === undefined ? {} : { before }), ...(after === undefined ? {} : { after }) }];
 }
 

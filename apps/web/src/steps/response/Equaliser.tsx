@@ -4,6 +4,7 @@ import {
   equaliserDb,
   fixed,
   formatQuantity,
+  isSameData,
   levelAt,
   USUAL_TARGET_LEVEL_DB,
   wantedOf,
@@ -46,6 +47,15 @@ const AT_HAND: Record<string, { label: string; value: EqualiserAtHand }> = {
   none: { label: 'None', value: { kind: 'none' } },
 };
 
+/** The choice of an equaliser that is none of those above, as the gear library has it. */
+const OF_GEAR = 'gear';
+const gearLabel = (equaliser: EqualiserAtHand): string =>
+  equaliser.kind === 'graphic'
+    ? `Graphic, ${equaliser.centresHz.length} bands`
+    : equaliser.kind === 'parametric'
+      ? `${equaliser.bands} free bands`
+      : 'None';
+
 interface Props extends ViewProps<'response'> {
   average: LevelCurve;
   target: LevelCurve;
@@ -79,7 +89,7 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
   const sourceKey = JSON.stringify(source);
   const bands: readonly TriedBand[] = own?.of === sourceKey ? own.bands : source;
   const on = bands.filter(({ isOff, gainDb }) => isOff !== true && gainDb !== 0).map(({ isOff: _off, ...band }) => band);
-  const isChanged = JSON.stringify(on) !== JSON.stringify(set);
+  const isChanged = !isSameData(on, set);
   const isMeasured = present.average !== undefined;
   // The bands that the average was measured through: those that are set, or none; through others nothing is told of these.
   const through = isMeasured ? set : [];
@@ -174,9 +184,14 @@ export function Equaliser({ run, current, average, target, figures, onSet, onAtH
       <div className="flex flex-wrap items-end gap-x-8 gap-y-3">
         <ChoiceField
           label="Equaliser at hand"
-          value={Object.keys(AT_HAND).find((key) => JSON.stringify(AT_HAND[key]!.value) === JSON.stringify(atHand)) ?? 'parametric 5'}
-          choices={Object.entries(AT_HAND).map(([value, { label }]) => ({ value, label }))}
-          onChange={(key) => onAtHand(AT_HAND[key]!.value)}
+          value={Object.keys(AT_HAND).find((key) => isSameData(AT_HAND[key]!.value, atHand)) ?? OF_GEAR}
+          choices={[
+            ...Object.entries(AT_HAND).map(([value, { label }]) => ({ value, label })),
+            ...(Object.values(AT_HAND).some(({ value }) => isSameData(value, atHand))
+              ? []
+              : [{ value: OF_GEAR, label: gearLabel(atHand) }]),
+          ]}
+          onChange={(key) => onAtHand(AT_HAND[key]?.value ?? atHand)}
         />
         <ChoiceField
           label="Shown smoothed"

@@ -1,4 +1,4 @@
-import type { Fault } from '@yield/core';
+import { isSameData, type Fault } from '@yield/core';
 import { Copy, Plus, Trash2 } from 'lucide-react';
 import { useEffect, useId, useState, type JSX } from 'react';
 import {
@@ -50,7 +50,7 @@ export function RecordForm<T extends object>({ draftKey, fields, value, submitLa
   const { register, control, handleSubmit, setError, subscribe, formState, reset, getValues } = useForm<FormValues>({
     defaultValues: draft ?? stored,
   });
-  const [isKept, setIsKept] = useState(() => draft !== undefined && JSON.stringify(draft) !== JSON.stringify(stored));
+  const [isKept, setIsKept] = useState(() => draft !== undefined && !isSameData(draft, stored));
   useEffect(
     () =>
       subscribe({
