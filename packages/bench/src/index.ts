@@ -13,3 +13,7 @@ export * from './walkOverHttp.ts';
 export * from './heardSweep.ts';
 export * from './recordedPulse.ts';
 export * from './cabin.ts';
+export * from './car/car.ts';
+export * from './car/carTruth.ts';
+export * from './car/carTuner.ts';
+export * from './car/madeCars.ts';

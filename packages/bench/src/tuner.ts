@@ -32,13 +32,15 @@ import { probedOhm } from './load.ts';
 import { caseLiftDb, processorLevels, sourcePhysics, sourceWaveform } from './source.ts';
 import { filtersDb, standingFilters } from './standingFilters.ts';
 import { channelPhysics, knobFor, outputWaveform, type ChannelPhysics } from './vehicle.ts';
+import type { Waveform } from './waveform.ts';
 
 /** What the tuner hands in: something measured, ticked, or written into the chain. */
 export type Move =
   | { kind: 'reading'; reading: { kind: string; value: number; resolution: number; conditions: Conditions } }
   | { kind: 'capture'; fileName: string; contentType: string; content: string | Uint8Array; conditions: CaptureConditions }
   | { kind: 'mark'; checks: readonly string[]; basis?: string; basisWords?: string }
-  | { kind: 'chain'; chain: Chain };
+  | { kind: 'chain'; chain: Chain }
+  | { kind: 'void'; of: 'reading' | 'capture'; id: string };
 
 const SUPPLY_VOLT = 13.8;
 const SAMPLE_RATE_HZ = 44_100;
@@ -136,8 +138,9 @@ export class ScriptedTuner {
       }
       case 'align':
         return [{ kind: 'chain', chain: alignedChain(chain, action) }];
-      case 'describe':
       case 'void':
+        return [{ kind: 'void', of: action.of, id: action.id }];
+      case 'describe':
       case 'go':
         throw new Error(`${step.id}: only its owner can do this: ${JSON.stringify(action)}`);
     }
@@ -151,7 +154,7 @@ export class ScriptedTuner {
       const { display, ohm } = await meter.read();
       return { kind: 'reading', reading: { kind, ...shown(display), value: Number.isFinite(ohm) ? ohm : 1e6, conditions } };
     }
-    this.probed = this.probe(step, conditions, chain);
+    this.probed = this.probe(step, conditions, chain, kind);
     // One meter for the whole run: what it is off by stays the same.
     this.meter ??= simulatedMeter(() => this.probed!(), settings.meter, this.random);
     const { display } = await this.meter.read();
@@ -193,7 +196,7 @@ export class ScriptedTuner {
   }
 
   /** After a knob was turned, what the step takes is taken anew. */
-  private async readAgain(step: StepReport, chain: Chain, settings: TuneSettings): Promise<Move[]> {
+  protected async readAgain(step: StepReport, chain: Chain, settings: TuneSettings): Promise<Move[]> {
     const reading = step.takes.find((intake) => intake.type === 'reading');
     const captures = step.takes.some(({ type }) => type === 'capture');
     return [
@@ -202,7 +205,7 @@ export class ScriptedTuner {
     ];
   }
 
-  private turn(knob: 'turn-gain' | 'turn-input' | 'turn-output', byDb: number, step: StepReport, chain: Chain): void {
+  protected turn(knob: 'turn-gain' | 'turn-input' | 'turn-output', byDb: number, step: StepReport, chain: Chain): void {
     if (knob === 'turn-output') {
       this.outputs.set(step.id, (this.outputs.get(step.id) ?? 0.5) + byDb / 24);
     } else if (knob === 'turn-input') {
@@ -216,7 +219,7 @@ export class ScriptedTuner {
     }
   }
 
-  private setInputByItsLight(chain: Chain, settings: TuneSettings): void {
+  protected setInputByItsLight(chain: Chain, settings: TuneSettings): void {
     const inputVolt = this.sourceVolt(chain, settings.rules.toneLevelDbfs);
     this.inputKnob = 0;
     while (this.inputKnob < 1 && !processorLevels({ inputVolt, inputKnob: this.inputKnob + 0.01, outputKnob: 0 }).lightOn)
@@ -236,12 +239,12 @@ export class ScriptedTuner {
     return this.gains.get(channelId) ?? 0.1;
   }
 
-  private channelOf({ id }: StepReport, { channels }: Chain): Channel | undefined {
+  protected channelOf({ id }: StepReport, { channels }: Chain): Channel | undefined {
     const of = id.split(':')[1];
     return channels.find((channel) => channel.id === of || channel.filters?.some((filter) => filter.id === of) === true);
   }
 
-  private ohms(step: StepReport, { driverId, coil }: OhmConditions, chain: Chain): number {
+  protected ohms(step: StepReport, { driverId, coil }: OhmConditions, chain: Chain): number {
     const channel = this.channelOf(step, chain);
     if (channel === undefined) return Infinity;
     const index = channel.drivers.findIndex(({ id }) => id === driverId);
@@ -250,13 +253,19 @@ export class ScriptedTuner {
     return probedOhm(channel, this.seed, probe);
   }
 
-  private probe(step: StepReport, conditions: Exclude<Conditions, OhmConditions>, chain: Chain): Probe {
+  private probe(step: StepReport, conditions: Exclude<Conditions, OhmConditions>, chain: Chain, reading?: string): Probe {
     const { toneHz } = conditions;
-    const waveform = conditions.at === 'load' ? this.atLoad(step, conditions, chain) : this.atLine(step, conditions, chain);
+    const waveform = conditions.at === 'load' ? this.atLoad(step, conditions, chain, reading) : this.atLine(step, conditions, chain);
     return () => ({ waveform, toneHz });
   }
 
-  private atLoad(step: StepReport, { toneHz, toneLevelDbfs, sourceVolume, load }: LoadConditions, chain: Chain) {
+  /** @param reading - which of the step's readings the meter sits there for; none for a scope */
+  protected atLoad(
+    step: StepReport,
+    { toneHz, toneLevelDbfs, sourceVolume, load }: LoadConditions,
+    chain: Chain,
+    _reading?: string,
+  ): Waveform {
     const channel = this.channelOf(step, chain);
     if (channel === undefined) throw new Error(`${step.id} hangs on no channel`);
     const filterDb = filtersDb(standingFilters(chain, channel, this.seed), toneHz);
@@ -272,7 +281,7 @@ export class ScriptedTuner {
     });
   }
 
-  private atLine(step: StepReport, conditions: Exclude<Conditions, OhmConditions | LoadConditions>, chain: Chain) {
+  protected atLine(step: StepReport, conditions: Exclude<Conditions, OhmConditions | LoadConditions>, chain: Chain): Waveform {
     const { toneHz, toneLevelDbfs, sourceVolume } = conditions;
     if (conditions.at === 'line' && conditions.processorId !== undefined) {
       const inputVolt = this.sourceVolt(chain, toneLevelDbfs);

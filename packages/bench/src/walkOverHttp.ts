@@ -30,7 +30,7 @@ const MAX_AGAIN = 40;
 export async function walkOverHttp(
   base: string,
   tuner: ScriptedTuner,
-  { from, mostMoves }: { from: Date; mostMoves: number },
+  { from, mostMoves, onMove }: { from: Date; mostMoves: number; onMove?: (step: StepReport) => void },
 ): Promise<Walk> {
   const read = async <T>(path: string): Promise<T> => {
     const response = await fetch(`${base}${path}`);
@@ -48,6 +48,7 @@ export async function walkOverHttp(
     if (first === undefined) break;
     const step = targetOf(first, steps);
     const { action } = step;
+    onMove?.(step);
     if (action === undefined) throw new Error(`${step.id} is ${step.status} and names no move: ${JSON.stringify(step.findings)}`);
     // A move that changes nothing comes again: better said at once than after a time-out.
     const again = (seen.get(`${step.id} ${action.kind}`) ?? 0) + 1;
@@ -91,6 +92,12 @@ function send(base: string, stepId: string, move: Move, { chain, marks }: Walked
         checks: move.checks,
         ...(move.basis === undefined ? {} : { basis: move.basis }),
         ...(move.basisWords === undefined ? {} : { basisWords: move.basisWords }),
+      });
+    case 'void':
+      return fetch(`${base}/${move.of === 'reading' ? 'readings' : 'traces'}/${move.id}/void`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ reason: 'the run asks for it' }),
       });
     case 'chain':
       return put('/chain', { version: chain.version, chain: move.chain });

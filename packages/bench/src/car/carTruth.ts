@@ -1,0 +1,67 @@
+import { filterAt, filtersOf, voltageFactor, type Chain, type Channel, type HouseRules } from '@yield/core';
+import type { Car } from './car.ts';
+import { rmsOf, thdOf } from './cycle.ts';
+
+/** Where a channel really stands at the end, over its whole band. */
+export interface ChannelTruth {
+  channelId: string;
+  /** worst over the band, of a full-scale tone at the working volume under load, in percent */
+  thdPercent: number;
+  atHz: number;
+  /** against the highest level that is clean over the band and within plate and drivers, in dB */
+  missDb: number;
+}
+
+const BASS_BAND_HZ = [30, 35, 40, 50, 63, 80, 100];
+const FULL_BAND_HZ = [80, 100, 125, 200, 400, 1000, 2500, 5000, 10_000];
+/** What the filters take off more than this lies outside of a channel's band. */
+const BAND_DB = -3.5;
+
+/** The tones of a channel's own band: what its filters let through. */
+export function bandOf(channel: Channel): number[] {
+  const all = channel.band === 'bass' ? BASS_BAND_HZ : FULL_BAND_HZ;
+  return all.filter((hertz) => filtersOf(channel).reduce((sum, filter) => sum + filterAt(filter, hertz).db, 0) > BAND_DB);
+}
+
+/** @param rules - the house's: which distortion counts, and what is kept as headroom */
+export function truthOf(car: Car, chain: Chain, channel: Channel, rules: HouseRules): ChannelTruth {
+  const tones = bandOf(channel);
+  const volume = chain.source.workingVolume;
+  const at = (toneHz: number) => car.terminals(chain, channel, { volume, toneHz, toneLevelDbfs: 0 }, true);
+  let worst = { thdPercent: 0, atHz: 0 };
+  for (const toneHz of tones) {
+    const thdPercent = thdOf(at(toneHz));
+    if (thdPercent > worst.thdPercent) worst = { thdPercent, atHz: toneHz };
+  }
+  const level = Math.max(...tones.map((toneHz) => rmsOf(at(toneHz))));
+  return { channelId: channel.id, ...worst, missDb: 20 * Math.log10(level / bestOf(car, chain, channel, rules, tones)) };
+}
+
+/** The highest clean level by turning this channel's gain alone, within what plate and drivers allow. */
+function bestOf(car: Car, chain: Chain, channel: Channel, { limitThdPercent, headroomDb }: HouseRules, tones: readonly number[]): number {
+  const kept = car.gains.get(channel.id);
+  const amplifier = chain.amplifiers.find(({ id }) => id === channel.amplifierId)!;
+  const rating = amplifier.ratings.find(({ mode, loadOhm }) => mode === channel.mode && loadOhm === channel.loadOhm);
+  const drivers = channel.drivers.reduce((sum, { ratedPowerWatt }) => sum + ratedPowerWatt, 0);
+  const allowed = Math.sqrt(Math.min(rating?.powerWatt ?? Infinity, drivers) * channel.loadOhm) * voltageFactor(-headroomDb);
+  const cleanAt = (knob: number): number | undefined => {
+    car.gains.set(channel.id, knob);
+    const played = tones.map((toneHz) => ({ volume: chain.source.workingVolume, toneHz, toneLevelDbfs: 0 }));
+    const cycles = played.map((each) => car.terminals(chain, channel, each, true));
+    const level = Math.max(...cycles.map(rmsOf));
+    return level > allowed || cycles.some((cycle) => thdOf(cycle) > limitThdPercent) ? undefined : level;
+  };
+  // More gain is never cleaner: what lies between is found by halves.
+  let [low, high] = [0, 1];
+  let best = cleanAt(1) ?? 0;
+  for (let turn = 0; best === 0 && turn < 12; turn += 1) {
+    const middle = (low + high) / 2;
+    if (cleanAt(middle) === undefined) high = middle;
+    else low = middle;
+  }
+  if (best === 0) best = cleanAt(low) ?? 0;
+  if (kept === undefined) car.gains.delete(channel.id);
+  else car.gains.set(channel.id, kept);
+  // Turned all the way, or limited by what is allowed: that is what can be had.
+  return best === 0 ? allowed : best;
+}
