@@ -1,6 +1,6 @@
 // A scripted tuner who does only what Yield says, at so many made-up vehicles: tsx vehicles.ts COUNT SEED → JSON, one a vehicle.
 import { Car, CarTuner, Ended, madeCars, truthOf, walkOverHttp, type ChannelTruth, type MadeCar, type RealCar } from '@yield/bench';
-import type { Chain, RunReport } from '@yield/core';
+import type { Chain, RunReport, StepReport } from '@yield/core';
 import { createHash } from 'node:crypto';
 import { startThrowawayServer } from '../lib/throwawayServer.mjs';
 
@@ -28,7 +28,9 @@ const NEAR_DB = 0.5;
 
 const count = Number(process.argv[2] ?? 50);
 const seed = process.argv[3] ?? 'any';
+/** A part of a name: that one alone, with every move told. */
 const only = process.argv[4];
+const isTold = only !== undefined;
 const server = await startThrowawayServer();
 try {
   const outcomes: Outcome[] = [];
@@ -58,8 +60,10 @@ async function tuned(made: MadeCar): Promise<Outcome> {
     const walk = await walkOverHttp(base, tuner, {
       from: new Date('2026-06-02T08:00:00Z'),
       mostMoves: 900,
-      onMove: ({ findings }) => {
+      onMove: (step) => {
+        const { findings } = step;
         moves += 1;
+        if (isTold) console.error(toldOf(moves, step));
         for (const { code, grade } of findings) if (grade === 'stop' || grade === 'attention') told.add(code);
       },
     });
@@ -98,6 +102,16 @@ async function tuned(made: MadeCar): Promise<Outcome> {
           ? 'right'
           : 'not finished',
   };
+}
+
+/** One move, for whoever looks why a run went as it did. */
+function toldOf(move: number, { id, status, action, findings, target }: StepReport): string {
+  const wrong = findings.filter(({ grade }) => grade === 'stop' || grade === 'attention' || grade === 'stale');
+  const what = wrong.map(
+    ({ code, figures }) =>
+      `${code} ${JSON.stringify(figures, (_key, value: unknown) => (typeof value === 'number' ? Number(value.toPrecision(4)) : value))}`,
+  );
+  return `${move} ${id} ${status} ${JSON.stringify(action)} target ${target?.value.toFixed(3) ?? '–'} ${what.join(' | ').slice(0, 400)}`;
 }
 
 /** Somebody was sent to look: what can be mended with hands is mended, once it is asked about. */

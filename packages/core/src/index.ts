@@ -98,6 +98,7 @@ export * from './run/kinds/gain/judge.ts';
 export * from './run/kinds/gain/toneRow.ts';
 export * from './run/kinds/index.ts';
 export * from './run/kinds/input/kind.ts';
+export * from './run/kinds/bandwidth/judge.ts';
 export * from './run/kinds/loadPair/judge.ts';
 export * from './run/kinds/output/judge.ts';
 export * from './run/kinds/proof/judge.ts';

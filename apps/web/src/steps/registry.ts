@@ -53,6 +53,7 @@ export const VIEWS: { [K in KindId]: StepView<K> } = {
   },
   gain: { Body: GainBody, Bench: AmplifierBench, After: GainWhy },
   proof: { Body: ProofBody, Bench: AmplifierBench },
+  bandwidth: { Body: lazy(async () => ({ default: (await crossovers()).BandwidthBody })), Bench: AmplifierBench },
   polarity: {
     Body: lazy(async () => ({ default: (await phase()).PolarityBody })),
     Side: LoadFacts,

@@ -111,9 +111,12 @@ export class Car {
     return this.real.processor !== undefined && driven > this.real.processor.inputRailVolt;
   }
 
-  /** At a processor's output, filtered as the channel that hangs there is. */
-  output(chain: Chain, outputId: string, played: Played): Cycle {
-    const behind = chain.channels.find(({ processorOutputId }) => processorOutputId === outputId);
+  /**
+   * At a processor's output.
+   *
+   * @param behind - the channel that hangs there, where its filters are set already; none while levels are set, its filters still off
+   */
+  output(chain: Chain, outputId: string, played: Played, behind?: Channel): Cycle {
     const filtered =
       behind === undefined ? this.inside(played) : this.filtered(chain, behind, 'processor', this.inside(played), played.toneHz);
     const db = this.outputsDb.get(outputId) ?? 0;
@@ -126,7 +129,7 @@ export class Car {
     const load = this.real.loadOf[channel.id]!;
     if (load.isDead === true) return sineCycle(0.0015);
     const { processorOutputId } = channel;
-    const fed = processorOutputId === undefined ? this.source(played) : this.output(chain, processorOutputId, played);
+    const fed = processorOutputId === undefined ? this.source(played) : this.output(chain, processorOutputId, played, channel);
     const own = this.filtered(chain, channel, 'amplifier', fed, played.toneHz);
     const { hiddenBell, hiddenHighpassHz } = amplifier;
     const bent =

@@ -23,6 +23,10 @@ export function bandOf(channel: Channel): number[] {
   return all.filter((hertz) => filtersOf(channel).reduce((sum, filter) => sum + filterAt(filter, hertz).db, 0) > BAND_DB);
 }
 
+/** Levels are held against each other at the tone that sets the channel: what it draws there, and what its plates say, is of one tone. */
+const levelToneOf = (channel: Channel, rules: HouseRules): number =>
+  channel.toneHz ?? (channel.band === 'bass' ? rules.bassToneHz : rules.otherToneHz);
+
 /** @param rules - the house's: which distortion counts, and what is kept as headroom */
 export function truthOf(car: Car, chain: Chain, channel: Channel, rules: HouseRules): ChannelTruth {
   const tones = bandOf(channel);
@@ -33,12 +37,13 @@ export function truthOf(car: Car, chain: Chain, channel: Channel, rules: HouseRu
     const thdPercent = thdOf(at(toneHz));
     if (thdPercent > worst.thdPercent) worst = { thdPercent, atHz: toneHz };
   }
-  const level = Math.max(...tones.map((toneHz) => rmsOf(at(toneHz))));
+  const level = rmsOf(at(levelToneOf(channel, rules)));
   return { channelId: channel.id, ...worst, missDb: 20 * Math.log10(level / bestOf(car, chain, channel, rules, tones)) };
 }
 
 /** The highest clean level by turning this channel's gain alone, within what plate and drivers allow. */
-function bestOf(car: Car, chain: Chain, channel: Channel, { limitThdPercent, headroomDb }: HouseRules, tones: readonly number[]): number {
+function bestOf(car: Car, chain: Chain, channel: Channel, rules: HouseRules, tones: readonly number[]): number {
+  const { limitThdPercent, headroomDb } = rules;
   const kept = car.gains.get(channel.id);
   const amplifier = chain.amplifiers.find(({ id }) => id === channel.amplifierId)!;
   const rating = amplifier.ratings.find(({ mode, loadOhm }) => mode === channel.mode && loadOhm === channel.loadOhm);
@@ -48,7 +53,9 @@ function bestOf(car: Car, chain: Chain, channel: Channel, { limitThdPercent, hea
     car.gains.set(channel.id, knob);
     const played = tones.map((toneHz) => ({ volume: chain.source.workingVolume, toneHz, toneLevelDbfs: 0 }));
     const cycles = played.map((each) => car.terminals(chain, channel, each, true));
-    const level = Math.max(...cycles.map(rmsOf));
+    const level = rmsOf(
+      car.terminals(chain, channel, { volume: chain.source.workingVolume, toneHz: levelToneOf(channel, rules), toneLevelDbfs: 0 }, true),
+    );
     return level > allowed || cycles.some((cycle) => thdOf(cycle) > limitThdPercent) ? undefined : level;
   };
   // More gain is never cleaner: what lies between is found by halves.

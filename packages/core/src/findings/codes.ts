@@ -324,13 +324,22 @@ export interface ProofFindings {
   'capture-clean': { thdPercent?: number; verdict: Verdict };
   'capture-onset': { byDb: number; thdPercent?: number; verdict: Verdict };
   'capture-clipped': { thdPercent?: number; verdict: Verdict; overdrive: number };
-  'capture-distorted': { thdPercent?: number; verdict: Verdict };
+  'capture-distorted': { byDb: number; thdPercent?: number; verdict: Verdict };
   'capture-over-range': { thdPercent?: number; verdict: Verdict };
   'capture-unusable': { thdPercent?: number; verdict: Verdict };
   'drivers-overdriven': { fullScaleWatt: number; driversWatt: number };
   'power-fits': { fullScaleWatt: number; driversWatt: number };
   'power-short': { shortDb: number; fullScaleWatt: number; setForWatt: number };
   sags: { dropDb: number; sourceOhm: number };
+}
+
+/** Over a channel's whole range. */
+export interface BandwidthFindings {
+  'band-clean': { tonesHz: readonly number[] };
+  'band-unclear': { toneHz: number };
+  'band-flat': { toneHz: number; byDb: number; channelId: string };
+  /** one tone against what the gain's own tone and the filters make of it */
+  'band-uneven': { toneHz: number; otherHz: number; byDb: number; isMeant: boolean };
 }
 
 export interface LoadPairFindings {
@@ -428,6 +437,7 @@ export interface FigureTable
     InputFindings,
     ListeningFindings,
     ProofFindings,
+    BandwidthFindings,
     LoadPairFindings,
     OutputFindings,
     CrossoverAlignmentFindings,

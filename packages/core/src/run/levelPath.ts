@@ -2,7 +2,7 @@ import type { LoadReading } from '../job/records.ts';
 import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
 import { channelsNow, type ChannelNow } from './frame/channels.ts';
 import { onceEach, type Situation } from './frame/situation.ts';
-import { gainReadings } from './kinds/gain/judge.ts';
+import { gainReadings } from './frame/gainReadings.ts';
 import { outputReading } from './kinds/output/judge.ts';
 import type { RunStep } from './run.ts';
 

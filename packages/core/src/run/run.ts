@@ -79,7 +79,7 @@ function judgedStep(kind: StepKind, step: Step, channels: readonly ChannelNow[],
   const checks = kind.checks?.(step, now);
   const mark = markAt(now, step.id);
   const { readings, traces, simulated } = recordsAt(now, step.id);
-  const judged = gated(requireChecks(kind.judge(step, now), kind, checks, mark), gate, mark?.skippedReason);
+  const judged = withKeptTicks(gated(requireChecks(kind.judge(step, now), kind, checks, mark), gate, mark?.skippedReason), checks, mark);
   const noted =
     simulated === 0 || judged.status === 'done' ? judged : { ...judged, findings: [...judged.findings, simulatedNote(simulated)] };
   const state = cannotJudge(noted, step.id, now);
@@ -138,6 +138,24 @@ function requireChecks(judged: Judgement, kind: StepKind, checks: Checks | undef
     action,
   };
   return { ...judged, status: 'open', findings: [finding, ...judged.findings], action };
+}
+
+/** A tick beside those that stand: who ticks what an action names, and that alone, takes none of them back. */
+function withKeptTicks(judged: Judgement, checks: Checks | undefined, mark: StepMark | undefined): Judgement {
+  const { action } = judged;
+  if (action?.kind !== 'tick' || mark === undefined || mark.checks.length === 0) return judged;
+  const isOfOther = checks?.basis !== undefined && mark.basis !== undefined && mark.basis !== checks.basis.key;
+  if (isOfOther) return judged;
+  const { basis = mark.basis, basisWords = mark.basisWords } = action;
+  return {
+    ...judged,
+    action: {
+      ...action,
+      checks: [...new Set([...mark.checks, ...action.checks])],
+      ...(basis === undefined ? {} : { basis }),
+      ...(basisWords === undefined ? {} : { basisWords }),
+    },
+  };
 }
 
 /** What was judged, behind its gate: a stop comes before everything, an open step is told what is missing, a skipped one says why. */

@@ -109,7 +109,7 @@ export const gain = {
   }),
   'meter-out-of-band': ({ toneHz, highestHz }) => ({
     text: `The tone is ${formatQuantity(toneHz, 'Hz')}, but the meter is only accurate to ${formatQuantity(highestHz, 'Hz')}: it may read low.`,
-    next: 'Choose a lower tone in the house rules, or use the scope.',
+    next: 'Use the scope here: a capture at this step counts as the voltage. Or choose a lower tone that its filters pass.',
   }),
   'reads-peak': ({ factor }) => ({
     text: `This is ${factor} times the target.`,

@@ -1,4 +1,5 @@
 import { account } from './account.ts';
+import { bandwidth } from './bandwidth.ts';
 import { ceiling } from './ceiling.ts';
 import { channelBalance } from './channelBalance.ts';
 import { coils } from './coils.ts';
@@ -30,6 +31,7 @@ import type { WordsOf } from '../said.ts';
 /** Words of every finding, complete by type. */
 export const FINDINGS = {
   ...account,
+  ...bandwidth,
   ...ceiling,
   ...channelBalance,
   ...coils,

@@ -93,9 +93,9 @@ export const proof = {
     text: `The output clips under load${thdPercent === undefined ? '' : ` (distortion ${formatQuantity(thdPercent, '%')})`}, overdriven by about ${formatQuantity(overdrive, 'dB')}.`,
     next: `Turn the gain down ${formatQuantity(overdrive, 'dB')} or more, read the voltage, then capture again.`,
   }),
-  'capture-distorted': ({ thdPercent }) => ({
+  'capture-distorted': ({ byDb, thdPercent }) => ({
     text: `The output is distorted, but the peaks are not flat${thdPercent === undefined ? '' : ` (distortion ${formatQuantity(thdPercent, '%')})`}.`,
-    next: 'Check upstream: the source’s ceiling, its tone controls, or a faulty output stage.',
+    next: `Turn the gain down ${formatQuantity(byDb, 'dB')} and capture again: distortion that stays the same comes from upstream.`,
   }),
   'capture-over-range': () => ({
     text: 'The capture hit the recorder’s own limits, so it says nothing about the amplifier.',

@@ -1,5 +1,5 @@
 import { channelPhysics, filtersDb, outputWaveform, simulatedScope, type BenchSettings } from '@yield/bench';
-import { seededRandom } from '@yield/core';
+import { seededRandom, type LoadConditions } from '@yield/core';
 import { Download } from 'lucide-react';
 import { useMemo, type JSX } from 'react';
 import { knobTurned } from '../../store/benchSlice.ts';
@@ -15,23 +15,25 @@ import { useSimulatedMeter } from './useSimulatedMeter.ts';
 const SUPPLY_VOLT = 13.8;
 
 /** A made-up vehicle with this chain: a gain knob, a meter and a scope to practise on. */
-export function AmplifierBench({ run, current }: ViewProps<'gain' | 'proof' | 'load-pair'>): JSX.Element {
+export function AmplifierBench({ run, current }: ViewProps<'gain' | 'proof' | 'bandwidth' | 'load-pair'>): JSX.Element {
   const { step } = current;
   const { tune } = run;
   const dispatch = useAppDispatch();
   const key = `${tune.id}/${step.channel.id}`;
   const knob = useAppSelector((state) => state.bench.knobs[key] ?? 0);
-  const loadConnected = isLoadOn(run, current);
+  const asked = askedAt(run, current);
+  const loadConnected = asked?.load === 'on';
+  const { toneHz = step.toneHz, toneLevelDbfs = step.toneLevelDbfs } = asked ?? {};
   const standing = useBenchFilters(run, step.channel);
   const physics = useMemo(() => channelPhysics(tune.chain.body, step.channel, tune.id), [tune, step]);
   const bench: BenchSettings = {
     volume: tune.chain.body.source.workingVolume,
     knob,
     loadConnected,
-    toneHz: step.toneHz,
-    toneLevelDbfs: step.toneLevelDbfs,
+    toneHz,
+    toneLevelDbfs,
     supplyVolt: SUPPLY_VOLT,
-    filterDb: filtersDb(standing, step.toneHz),
+    filterDb: filtersDb(standing, toneHz),
   };
   const display = useSimulatedMeter({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }, tune.settings.meter, tune.id);
 
@@ -59,8 +61,11 @@ export function AmplifierBench({ run, current }: ViewProps<'gain' | 'proof' | 'l
   );
 }
 
-/** Whether the step's next reading is taken under load. */
-function isLoadOn({ now }: TuneRun, { kind, step }: Pick<ViewProps<'gain' | 'proof' | 'load-pair'>['current'], 'kind' | 'step'>): boolean {
+/** Under which conditions the step's next reading or capture is taken. */
+function askedAt(
+  { now }: TuneRun,
+  { kind, step }: Pick<ViewProps<'gain' | 'proof' | 'bandwidth' | 'load-pair'>['current'], 'kind' | 'step'>,
+): LoadConditions | undefined {
   const conditions = kind.conditions?.(step, now);
-  return conditions?.at === 'load' && conditions.load === 'on';
+  return conditions?.at === 'load' ? conditions : undefined;
 }

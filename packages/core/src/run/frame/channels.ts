@@ -1,4 +1,4 @@
-import { voltageFactor } from '../../levels/decibels.ts';
+import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
 import { lastResult } from '../../numerics/lastResult.ts';
 import { targetVoltage, type TargetVoltage } from '../../gain/targetVoltage.ts';
 import type { Filter } from '../../crossovers/filters.ts';
@@ -13,6 +13,7 @@ import { filterLoss, type FilterLoss } from '../../ways/filterLoss.ts';
 import { channelProofs, provedBy, type FilterProof } from '../../ways/filterProof.ts';
 import type { ProvedFilters } from '../../ways/driverGroups.ts';
 import { loadAtGain, onsetMarginDb, onsetNow, sagNow, unloadedLimit, type Onset, type UnloadedLimit } from './onset.ts';
+import { bandLimit, type BandLimit } from './bandLooks.ts';
 import { once, onceEach, readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
 /** One channel on its amplifier, and what it is to be set to. */
@@ -35,17 +36,37 @@ export interface ChannelNow {
   onset?: Onset;
   /** what it gave at most without load, where that was seen: a target that is set without load lies below */
   unloaded?: UnloadedLimit;
+  /** how far its gain may be up because of one tone of its range, or of its pair's, where one was flat */
+  band?: BandLimit;
+  /** how far what was seen of it, or of its pair, takes the target below what plates and captures of its own tone allow, in dB; 0 or below */
+  limitDb: number;
   /** undefined where the power is unknown */
   target?: TargetVoltage;
 }
 
 /** Every channel whose amplifier is in the chain, in the order of the chain. */
-export const channelsNow = once((now: Situation): ChannelNow[] =>
-  now.chain.channels.flatMap((channel) => {
+export const channelsNow = once((now: Situation): ChannelNow[] => {
+  const own = now.chain.channels.flatMap((channel) => {
     const amplifier = amplifierOf(now.chain, channel);
     return amplifier === undefined ? [] : [channelNow(now, channel, amplifier)];
-  }),
-);
+  });
+  return own.map((each) => besideItsPair(each, own, now));
+});
+
+/** Less than this two sides differ by what their plates say. */
+const SAME_PLATES_DB = 0.05;
+
+/** Two sides that are meant alike are set alike: what one of them cannot do clean, wherever that was seen, lowers the other. */
+function besideItsPair(of: ChannelNow, all: readonly ChannelNow[], now: Situation): ChannelNow {
+  const alike = alikeNow(now, of.channel);
+  const pair = all.find(({ channel }) => channel.id === alike?.channel.id);
+  if (of.target === undefined || pair?.target === undefined) return of;
+  const byPlates = ({ target, limitDb, loss, sagDb, toneLevelDbfs }: ChannelNow): number =>
+    20 * Math.log10(target!.settingVoltage) - limitDb - loss.db - sagDb - toneLevelDbfs;
+  const lowerDb = pair.limitDb - of.limitDb;
+  if (lowerDb >= 0 || Math.abs(byPlates(of) - byPlates(pair)) > SAME_PLATES_DB) return of;
+  return { ...of, limitDb: pair.limitDb, target: { ...of.target, settingVoltage: of.target.settingVoltage * voltageFactor(lowerDb) } };
+}
 
 const keptProofs = lastResult<FilterProof[]>();
 
@@ -84,14 +105,20 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
     toneHz,
     loadOhm: plannedOhm,
     supplyVolt: supplyVoltNow(now, amplifier),
-    onsetWatt: onsetWattNow(now, channel, amplifier, onset, plannedOhm),
+    onsetWatt: onsetWattNow(now, channel, onset, plannedOhm),
     isByOnset: rules.gainBy === 'scope',
   });
   const sagDb = loadAtGain(rules) === 'off' ? sagNow(now, channel, amplifier) : 0;
   const unloaded = loadAtGain(rules) === 'off' ? unloadedLimit(now, channel, amplifier) : undefined;
+  const band = bandLimit(now, channel, amplifier);
   const proved = provedNow(now);
   const found = (channel.filters ?? []).map(({ id }) => proved.get(id)).map((filter) => filter && canonicalFilter(filter));
   const loss = keptLoss(channel, String(toneHz), found, () => filterLoss(channel, toneHz, proved));
+  const limitVolt = Math.min(unloaded?.volt ?? Infinity, (band?.gainVolt ?? Infinity) * voltageFactor(toneLevelDbfs));
+  const wanted =
+    power.kind === 'unknown'
+      ? undefined
+      : channelTarget(power.powerWatt, { ...channel, loadOhm: plannedOhm }, toneLevelDbfs, rules, loss.db + sagDb);
   return {
     channel,
     amplifier,
@@ -103,35 +130,28 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
     loss,
     ...(onset === undefined ? {} : { onset }),
     sagDb,
-    ...(power.kind === 'unknown'
-      ? {}
-      : {
-          target: noMoreThan(
-            unloaded,
-            channelTarget(power.powerWatt, { ...channel, loadOhm: plannedOhm }, toneLevelDbfs, rules, loss.db + sagDb),
-          ),
-        }),
+    limitDb: wanted === undefined ? 0 : Math.min(0, voltageRatioDb(limitVolt, wanted.settingVoltage)),
+    ...(wanted === undefined ? {} : { target: { ...wanted, settingVoltage: Math.min(limitVolt, wanted.settingVoltage) } }),
     ...(unloaded === undefined ? {} : { unloaded }),
+    ...(band === undefined ? {} : { band }),
   };
 }
 
-const noMoreThan = (limit: UnloadedLimit | undefined, target: TargetVoltage): TargetVoltage =>
-  limit === undefined || limit.volt >= target.settingVoltage ? target : { ...target, settingVoltage: limit.volt };
-
 const pairsNow = once((now: Situation) => pairsOf(now.chain));
 
-/** What a channel makes just below its first flattening, and no more than its pair does: the two play alike, or it is said that they do not. */
-function onsetWattNow(
-  now: Situation,
-  channel: Channel,
-  amplifier: Amplifier,
-  own: Onset | undefined,
-  plannedOhm: number,
-): number | undefined {
-  const watt = (onset: Onset): number => (onset.volt * voltageFactor(-onsetMarginDb(now.settings.rules))) ** 2 / plannedOhm;
+/** The channel on the other side, with its amplifier, where both are to play alike. */
+function alikeNow(now: Situation, channel: Channel): { channel: Channel; amplifier: Amplifier } | undefined {
   const pair = pairsNow(now).get(channel.id);
-  const isAlike = pair?.amplifierId === amplifier.id && pair.differsFromPair !== true && channel.differsFromPair !== true;
-  const theirs = pair === undefined || !isAlike ? undefined : onsetNow(now, pair, amplifier);
+  const amplifier = pair === undefined ? undefined : amplifierOf(now.chain, pair);
+  if (pair === undefined || amplifier === undefined) return undefined;
+  return pair.differsFromPair === true || channel.differsFromPair === true ? undefined : { channel: pair, amplifier };
+}
+
+/** What a channel makes just below its first flattening, and no more than its pair does: the two play alike, or it is said that they do not. */
+function onsetWattNow(now: Situation, channel: Channel, own: Onset | undefined, plannedOhm: number): number | undefined {
+  const watt = (onset: Onset): number => (onset.volt * voltageFactor(-onsetMarginDb(now.settings.rules))) ** 2 / plannedOhm;
+  const pair = alikeNow(now, channel);
+  const theirs = pair === undefined ? undefined : onsetNow(now, pair.channel, pair.amplifier);
   const watts = [...(own === undefined ? [] : [watt(own)]), ...(theirs === undefined ? [] : [watt(theirs)])];
   return watts.length === 0 ? undefined : Math.min(...watts);
 }

@@ -1,5 +1,6 @@
 /** Every kind of step by its name: what the frame says of one is spelled right, or does not compile. The registry holds the kinds to it. */
 export type KindId =
+  | 'bandwidth'
   | 'blend'
   | 'box'
   | 'ceiling'

@@ -5,7 +5,10 @@ import { sourceIdOf } from '../../job/source.ts';
 import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
 import { networkText } from '../../loads/network.ts';
 import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
+import { gainReadings, loadedReadings } from './gainReadings.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
+import { cleanLimit, type DrivenLook } from './cleanLimit.ts';
+import { DISTORTED_STEP_DB } from './traceFinding.ts';
 import { isFromUpstream, upstreamOf } from './upstream.ts';
 
 /**
@@ -48,11 +51,10 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
   const { source } = now.chain;
   const isOfThisSource = ({ sourceId, sourceVolume }: LoadTrace['conditions']): boolean =>
     sourceId === sourceIdOf(source) && sourceVolume === source.workingVolume;
-  const metered = [
-    ...readingsAt(now, stepId('proof', channel.id), 'loaded-voltage', 'load'),
-    ...readingsAt(now, stepId('load-pair', channel.id), 'pair-loaded', 'load'),
-  ].filter(({ conditions }) => isOurs(conditions));
-  const settings = readingsAt(now, stepId('gain', channel.id), 'gain-voltage', 'load');
+  const metered = [...loadedReadings(now, channel.id), ...readingsAt(now, stepId('load-pair', channel.id), 'pair-loaded', 'load')].filter(
+    ({ conditions }) => isOurs(conditions),
+  );
+  const settings = gainReadings(now, channel.id);
   /** Readings and captures between two settings of the gain are of one knob, or of turns that were read each. */
   const settingAt = (takenAt: string): string | undefined => settings.findLast((reading) => reading.takenAt <= takenAt)?.id;
   const agrees = (trace: LoadTrace): boolean => {
@@ -74,6 +76,11 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
     const { verdict } = shown.clipping;
     if (verdict === 'onset' || verdict === 'clipped') flattenedAtVolt = shown.voltageRms;
     if (verdict === 'onset') onset = { volt: shown.voltageRms, basis: 'seen', trace };
+    // Bent beyond the limit and nowhere flat: a soft stage, unless a lower level turns out to be bent alike.
+    if (verdict === 'distorted') {
+      onset = { volt: shown.voltageRms * voltageFactor(-DISTORTED_STEP_DB), basis: 'seen', trace };
+      flattenedAtVolt = shown.voltageRms;
+    }
     if (verdict === 'clipped') {
       onset = { volt: railVolt(shown), basis: 'estimated', trace, deepDb: shown.clipping.estimatedOverdriveDb ?? 0 };
     }
@@ -112,7 +119,7 @@ function triedHigher(onset: Onset, cleanVolt: number, flattenedAtVolt: number): 
   return { ...onset, volt: cleanVolt * voltageFactor(Math.min(deepDb / 2, MOST_TRY_DB)) };
 }
 
-/** Kept below a wave that was flat without load. */
+/** Kept below a wave that just began to be flat without load. */
 const BELOW_UNLOADED_DB = 0.25;
 
 /** What an output gave at most without any load, RMS, and the capture that shows it. */
@@ -128,7 +135,8 @@ export interface UnloadedLimit {
  */
 export function unloadedLimit(now: Situation, channel: Channel, amplifier: Amplifier): UnloadedLimit | undefined {
   const { source } = now.chain;
-  let limit: UnloadedLimit | undefined;
+  const looks: DrivenLook[] = [];
+  let traceId: string | undefined;
   for (const trace of tracesAt(now, stepId('gain', channel.id), 'load')) {
     const { load, amplifierId, mode, sourceId, sourceVolume } = trace.conditions;
     if (load !== 'off' || amplifierId !== amplifier.id || mode !== channel.mode) continue;
@@ -136,17 +144,20 @@ export function unloadedLimit(now: Situation, channel: Channel, amplifier: Ampli
     const shown = trace.analysis.channels[trace.channelIndex];
     if (shown?.fit === undefined || shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) continue;
     if (isFromUpstream(upstreamOf(now, channel), shown)) continue;
-    const { verdict } = shown.clipping;
-    if (verdict === 'onset' || verdict === 'clipped')
-      limit = { volt: Math.min(railVolt(shown), shown.voltageRms) * voltageFactor(-BELOW_UNLOADED_DB), traceId: trace.id };
-    else if (verdict === 'clean' && limit !== undefined && shown.voltageRms > limit.volt * voltageFactor(BELOW_UNLOADED_DB))
-      limit = undefined;
+    const { verdict, estimatedOverdriveDb = 0 } = shown.clipping;
+    if (verdict === 'clean') looks.push({ drive: shown.voltageRms, isClean: true, overDb: 0 });
+    if (verdict !== 'onset' && verdict !== 'clipped') continue;
+    const overDb = Math.max(BELOW_UNLOADED_DB, estimatedOverdriveDb);
+    // Held at its rails it shows less than it was driven to.
+    looks.push({ drive: Math.min(railVolt(shown), shown.voltageRms) * voltageFactor(estimatedOverdriveDb), isClean: false, overDb });
+    traceId = trace.id;
   }
-  return limit;
+  const volt = cleanLimit(looks);
+  return volt === undefined || traceId === undefined ? undefined : { volt, traceId };
 }
 
 /** Whether something was measured with this load on this amplifier. */
-function hangsOn(channel: Channel, amplifier: Amplifier): (conditions: LoadReading['conditions']) => boolean {
+export function hangsOn(channel: Channel, amplifier: Amplifier): (conditions: LoadReading['conditions']) => boolean {
   const network = channelNetwork(channel);
   const wired = network === undefined ? undefined : networkText(network);
   // A resistor that was taken for the drivers has no wiring.
@@ -174,9 +185,9 @@ const MAX_SAG_DB = 6;
  */
 export function sagNow(now: Situation, channel: Channel, amplifier: Amplifier): number {
   const isOurs = hangsOn(channel, amplifier);
-  const set = readingsAt(now, stepId('gain', channel.id), 'gain-voltage', 'load').filter(({ conditions }) => conditions.load === 'off');
+  const set = gainReadings(now, channel.id).filter(({ conditions }) => conditions.load === 'off');
   const traces = tracesAt(now, stepId('proof', channel.id), 'load');
-  const loaded = readingsAt(now, stepId('proof', channel.id), 'loaded-voltage', 'load').filter(({ conditions }) => isOurs(conditions));
+  const loaded = loadedReadings(now, channel.id).filter(({ conditions }) => isOurs(conditions));
   // Of several readings after one setting only the first is surely of its knob: the next may follow a turn.
   for (const [i, before] of [...set.entries()].reverse()) {
     const next = set[i + 1]?.takenAt;

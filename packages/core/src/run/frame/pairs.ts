@@ -69,8 +69,8 @@ export function pairFindings(
     }
   }
   if (theirs === undefined || theirs.value <= 0 || own.value <= 0 || !isOneTone) return [];
-  const shown = ({ value, resolution, conditions }: LoadReading, { sagDb }: ChannelNow) => {
-    const share = conditions.load === 'off' ? voltageFactor(-sagDb) : 1;
+  const shown = ({ value, resolution, conditions }: LoadReading, { sagDb, loss }: ChannelNow) => {
+    const share = voltageFactor(-loss.db - (conditions.load === 'off' ? sagDb : 0));
     return { value: value * share, resolution: resolution * share, meter };
   };
   const { same, differenceDb } = compareFigures(shown(theirs, pair), shown(own, of), true);
@@ -84,8 +84,10 @@ export function pairFindings(
       },
     ];
   }
-  const wanted = (own.conditions.load === 'off' ? of.target?.settingVoltage : ours) ?? theirs.value;
-  const theirWanted = (theirs.conditions.load === 'off' ? pair.target?.settingVoltage : others) ?? own.value;
+  const wantedOf = ({ target, sagDb }: ChannelNow, { conditions }: LoadReading): number | undefined =>
+    target === undefined ? undefined : target.settingVoltage * voltageFactor(conditions.load === 'off' ? 0 : -sagDb);
+  const wanted = wantedOf(of, own) ?? theirs.value;
+  const theirWanted = wantedOf(pair, theirs) ?? own.value;
   // The nearer one is right as it is: the other step wants the work, and says so itself.
   if (Math.abs(voltageRatioDb(own.value, wanted)) <= Math.abs(voltageRatioDb(theirs.value, theirWanted))) {
     return [
@@ -106,8 +108,9 @@ export function pairFindings(
   ];
 }
 
-const loadedTarget = ({ target, sagDb }: ChannelNow): number | undefined =>
-  target === undefined ? undefined : target.settingVoltage * voltageFactor(-sagDb);
+/** Under load and in the pass band: what each filter was proved to take off this tone is its own. */
+const loadedTarget = ({ target, sagDb, loss }: ChannelNow): number | undefined =>
+  target === undefined ? undefined : target.settingVoltage * voltageFactor(-sagDb - loss.db);
 
 function whyApart(of: ChannelNow, pair: ChannelNow): string {
   if (of.channel.loadOhm !== pair.channel.loadOhm) {

@@ -4,6 +4,9 @@ import type { LoadTrace } from '../../job/records.ts';
 /** Down from an onset in steps this small: a soft limiter’s knee is half a decibel wide, and a larger step gives it away. */
 export const ONSET_STEP_DB = 0.25;
 
+/** Bent and not flat: what an amplifier bends is gone a little lower, what comes in at its input is not. */
+export const DISTORTED_STEP_DB = 0.5;
+
 /** What a capture at an amplifier's terminals shows of its output. */
 export function traceFinding(trace: LoadTrace): Finding {
   const channel = trace.analysis.channels[trace.channelIndex];
@@ -35,8 +38,8 @@ export function traceFinding(trace: LoadTrace): Finding {
       return {
         code: 'capture-distorted',
         grade: 'attention',
-        figures,
-        action: again,
+        figures: { ...figures, byDb: DISTORTED_STEP_DB },
+        action: { kind: 'turn-gain', byDb: -DISTORTED_STEP_DB },
       };
     case 'over-range':
       return {

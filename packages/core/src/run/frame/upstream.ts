@@ -47,7 +47,7 @@ export const upstreamOf = onceEach(
   (channel: Channel) => channel.id,
   (now, channel): Upstream | undefined => {
     const { source } = now.chain;
-    const own = (['gain', 'load-pair', 'proof'] as const)
+    const all = (['gain', 'load-pair', 'proof', 'bandwidth'] as const)
       .flatMap((kind) => tracesAt(now, stepId(kind, channel.id), 'load'))
       .filter(({ conditions }) => conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume)
       .sort(byTime)
@@ -55,14 +55,15 @@ export const upstreamOf = onceEach(
         const shown = shownOf(trace);
         return shown === undefined ? [] : [{ trace, shown }];
       });
-    const newest = own.at(-1);
+    const newest = all.at(-1);
+    // Of one tone: another one may meet a boost, or a load, of its own.
+    const own = all.filter(({ trace }) => trace.conditions.toneHz === newest?.trace.conditions.toneHz);
     if (newest === undefined || !DIRTY.includes(newest.shown.clipping.verdict)) return undefined;
     const { toneHz } = newest.trace.conditions;
     const thd = newest.shown.thdPercent ?? 0;
     const sinceClean = own.slice(own.findLastIndex(({ shown }) => shown.clipping.verdict === 'clean') + 1);
     const alike = sinceClean.find(
-      ({ trace, shown }) =>
-        trace.conditions.toneHz === toneHz &&
+      ({ shown }) =>
         Math.abs(voltageRatioDb(shown.voltageRms, newest.shown.voltageRms)) >= APART_DB &&
         Math.max(shown.thdPercent ?? 0, thd) <= ALIKE_RATIO * Math.min(shown.thdPercent ?? 0, thd),
     );

@@ -1,5 +1,6 @@
 import type { KindId } from '../frame/kindIds.ts';
 import type { CaptureIntake, ReadingIntake, StepKind } from '../frame/stepKind.ts';
+import { bandwidth } from './bandwidth/kind.ts';
 import { blend } from './blend/kind.ts';
 import { box } from './box/kind.ts';
 import { ceiling } from './ceiling/kind.ts';
@@ -39,6 +40,7 @@ export const KINDS = [
   crossover,
   gain,
   proof,
+  bandwidth,
   loadPair,
   polarity,
   delay,

@@ -4,7 +4,8 @@ import type { LoadReading } from '../../../job/records.ts';
 import { voltageFactor } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
-import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
+import { gainReadings } from '../../frame/gainReadings.ts';
+import { stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import type { Check } from '../../frame/stepKind.ts';
 
 /** Readings that no longer rise lie this close together, in dB, with a good meter. Common practice, no source. */
@@ -29,7 +30,7 @@ export function standingStill(own: readonly LoadReading[], { meter }: Situation[
  */
 export function shortAndCleanVolt(step: ChannelNow, now: Situation): number | undefined {
   const target = step.target?.settingVoltage;
-  const still = standingStill(readingsAt(now, stepId('gain', step.channel.id), 'gain-voltage', 'load'), now.settings);
+  const still = standingStill(gainReadings(now, step.channel.id), now.settings);
   const newest = still?.at(-1);
   if (target === undefined || still === undefined || newest === undefined) return undefined;
   const { rules, meter } = now.settings;

@@ -8,6 +8,7 @@ import type { HeldBy } from '../../../job/targetPower.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
+import { gainReadings, isBeyondMeter } from '../../frame/gainReadings.ts';
 import { loadAtGain } from '../../frame/onset.ts';
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
@@ -60,14 +61,12 @@ function isBeforeOutput({ conditions, takenAt }: LoadReading, { channel }: Chann
   return first !== undefined && first.takenAt > takenAt;
 }
 
-/** The voltages of a channel's gain, oldest first. */
-export const gainReadings = (now: Situation, channelId: string): LoadReading[] =>
-  readingsAt(now, stepId('gain', channelId), 'gain-voltage', 'load');
-
 /** Where a gain stands: the newest voltage against the target. */
 export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainFigures> {
   const { settings } = now;
-  const read: Action = { kind: 'read', reading: 'gain-voltage', unit: 'V' };
+  const read: Action = isBeyondMeter(step.toneHz, now)
+    ? { kind: 'capture', judged: 'tone' }
+    : { kind: 'read', reading: 'gain-voltage', unit: 'V' };
   if (step.power.kind === 'unknown') {
     const action: Action = { kind: 'describe', what: 'power' };
     return {
@@ -86,7 +85,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
       status: 'open',
       figures: {},
       action: read,
-      findings: [...holdFindings(step, now), ...nearFindings(step, now), ...meterFindings(step, now)],
+      findings: [...holdFindings(step, now), ...nearFindings(step), ...meterFindings(step, reading, now)],
     };
   }
   const reasons = gainStaleReasons(reading, loadConditions(step, now, loadAtGain(settings.rules)), step, now);
@@ -123,12 +122,13 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
     first,
     ...upstreamFindings(step.channel, now),
     ...captureFindings(step, reading, now),
+    ...bandFindings(step, reading),
     ...(pair === undefined ? [] : pairFindings(step, pair, reading, gainReadingThatCounts(pair, now), now, gainPairRule(now))),
     ...caseFindings(step, now),
     ...holdFindings(step, now),
-    ...nearFindings(step, now),
+    ...nearFindings(step),
     ...toneRowFindings(step, reading, now),
-    ...meterFindings(step, now),
+    ...meterFindings(step, reading, now),
   ];
   const figures = { reading, advice };
   const off = findings.find(({ code, grade }) => grade === 'attention' && OFF_CODES.includes(code));
@@ -221,6 +221,22 @@ function captureFindings(step: ChannelNow, reading: LoadReading, now: Situation)
   return found?.grade === 'attention' && FLATTENED_CODES.includes(found.code) ? [found] : [];
 }
 
+/** Flat at another tone of its range with the gain where it is: whatever it reads at its own tone, it comes down. */
+function bandFindings({ band, channel }: ChannelNow, reading: LoadReading): Finding[] {
+  if (band === undefined || band.trace.stepId !== stepId('bandwidth', channel.id) || reading.takenAt > band.trace.takenAt) return [];
+  const found = traceFinding(band.trace);
+  if (found.action?.kind !== 'turn-gain') return [];
+  const { byDb } = found.action;
+  return [
+    {
+      code: 'band-flat',
+      grade: 'attention',
+      figures: { toneHz: band.toneHz, byDb: -byDb, channelId: channel.id },
+      action: { kind: 'turn-gain', byDb },
+    },
+  ];
+}
+
 /** A capture at the gain is of this output whether the load was on or off. */
 const CAPTURE_STANDS_ON = LOAD_STANDS_ON.filter((key) => key !== 'load');
 const FLATTENED_CODES: readonly string[] = ['capture-onset', 'capture-clipped', 'capture-distorted'];
@@ -239,9 +255,11 @@ const OFF_CODES: readonly string[] = [
   'pair-targets-apart',
   'pair-apart',
   'tone-outside',
+  'meter-out-of-band',
   'capture-onset',
   'capture-clipped',
   'capture-distorted',
+  'band-flat',
 ];
 
 /** The newest voltage of a channel's gain, where it speaks of the present set-up. */
@@ -461,24 +479,26 @@ function caseFindings({ channel }: ChannelNow, now: Situation): Finding[] {
 const FAR_OUTSIDE_DB = -10;
 
 /** A tone beside a corner sets the gain by the dial's error; behind a filter this steep a voltage says nothing of the gain at all. */
-function nearFindings({ channel, toneHz, loss }: ChannelNow, { settings: { meter } }: Situation): Finding[] {
+function nearFindings({ channel, toneHz, loss }: ChannelNow): Finding[] {
   if (!loss.isNear) return [];
   const { betterHz } = loss;
   const figures = { toneHz, lossDb: loss.db, ...(betterHz === undefined ? {} : { betterHz }) };
-  // A tone that this meter cannot read would only be another wrong one.
-  if (loss.db >= FAR_OUTSIDE_DB || betterHz === undefined || betterHz > meter.highestHz)
-    return [{ code: 'tone-near-corner', grade: 'attention', figures }];
+  if (loss.db >= FAR_OUTSIDE_DB || betterHz === undefined) return [{ code: 'tone-near-corner', grade: 'attention', figures }];
   const action: Action = { kind: 'set-filter', channelId: channel.id, channel: { toneHz: betterHz } };
   return [{ code: 'tone-outside', grade: 'attention', figures, action }];
 }
 
-function meterFindings({ toneHz }: ChannelNow, { settings: { meter } }: Situation): Finding[] {
-  if (toneHz <= meter.highestHz) return [];
+/** Beyond its range a meter reads low by an unknown amount: the scope's own RMS counts there. */
+function meterFindings({ toneHz }: ChannelNow, reading: LoadReading | undefined, now: Situation): Finding[] {
+  const isByScope = reading !== undefined && tracesAt(now, reading.stepId, 'load').some(({ id }) => id === reading.id);
+  if (!isBeyondMeter(toneHz, now) || isByScope) return [];
+  const figures = { toneHz, highestHz: now.settings.meter.highestHz };
   return [
     {
       code: 'meter-out-of-band',
-      grade: 'attention',
-      figures: { toneHz, highestHz: meter.highestHz },
+      grade: reading === undefined ? 'note' : 'attention',
+      figures,
+      action: { kind: 'capture', judged: 'tone' },
     },
   ];
 }

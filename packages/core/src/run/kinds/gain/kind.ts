@@ -49,6 +49,7 @@ export const gain = defineKind({
     'capture-clipped': 'clean',
     'capture-onset': 'clean',
     'capture-distorted': 'clean',
+    'band-flat': 'clean',
   },
   standsOn: ['load', 'terminals', 'supply', 'fed', 'line', 'source', 'way', 'offset'],
   judge: judgeGainStep,

@@ -8,7 +8,7 @@ import { staleReasons } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';
 import { ONSET_STEP_DB } from '../../frame/traceFinding.ts';
 import { PROOF_STANDS_ON } from '../proof/judge.ts';
-import { gainReadings } from '../gain/judge.ts';
+import { gainReadings } from '../../frame/gainReadings.ts';
 
 /** The newest captures at one knob, without and with the load. */
 export interface PairCaptures {

@@ -12,7 +12,7 @@ import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { readingsAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';
-import { gainReadings } from '../gain/judge.ts';
+import { gainReadings } from '../../frame/gainReadings.ts';
 import { PROOF_STANDS_ON, sameLevelFinding } from '../proof/judge.ts';
 import { captureFindings, pairCaptures, type PairCaptures } from './captures.ts';
 

@@ -9,13 +9,14 @@ import { loadConditions } from '../../frame/conditions.ts';
 import type { LoadTaken } from '../../../impedance/channelImpedance.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { INSTRUMENTS_APART_DB } from '../../frame/onset.ts';
-import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
+import { readingsAt, tracesAt, type Situation } from '../../frame/situation.ts';
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { traceFinding } from '../../frame/traceFinding.ts';
 import { upstreamFindings } from '../../frame/upstreamFindings.ts';
 import type { Step } from '../../frame/stepKind.ts';
-import { gainReadings, LOAD_STANDS_ON } from '../gain/judge.ts';
+import { gainReadings, isBeyondMeter, loadedReadings } from '../../frame/gainReadings.ts';
+import { LOAD_STANDS_ON } from '../gain/judge.ts';
 import { dummyFindings } from './dummyFindings.ts';
 import { impedanceFindings, takenAtTone } from './impedanceFindings.ts';
 import { otherSupplies, supplyFindings, type OtherSupply, type SupplyRead } from './supplyFindings.ts';
@@ -46,11 +47,13 @@ const NOTABLE_SAG_DB = 0.5;
 
 /** Where a proof stands: voltage and capture under load, against the ratings. */
 export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Judgement<ProofFigures> {
-  const loaded = readingsAt(now, step.id, 'loaded-voltage', 'load').at(-1);
+  const loaded = loadedReadings(now, step.channel.id).at(-1);
   const newestClamp = readingsAt(now, step.id, 'clamp-current', 'load').at(-1);
   const trace = tracesAt(now, step.id, 'load').at(-1);
   const gainReading = gainReadings(now, step.channel.id).at(-1);
-  const read: Action = { kind: 'read', reading: 'loaded-voltage', unit: 'V' };
+  const read: Action = isBeyondMeter(step.toneHz, now)
+    ? { kind: 'capture', judged: 'tone' }
+    : { kind: 'read', reading: 'loaded-voltage', unit: 'V' };
   const capture: Action = { kind: 'capture', judged: 'tone' };
   if (loaded === undefined && trace === undefined && newestClamp === undefined)
     return { status: 'open', figures: {}, findings: [], action: read };
@@ -236,7 +239,7 @@ const LOADED_PAIR: PairRule = {
 function besidePair(step: Step<'proof', ChannelNow>, loaded: LoadReading, now: Situation): Finding[] {
   const pair = pairNow(now, step);
   if (pair === undefined) return [];
-  const theirs = readingsAt(now, stepId('proof', pair.channel.id), 'loaded-voltage', 'load').at(-1);
+  const theirs = loadedReadings(now, pair.channel.id).at(-1);
   const counts = theirs !== undefined && staleReasons(PROOF_STANDS_ON, theirs.conditions, loadConditions(pair, now, 'on')).length === 0;
   return pairFindings(step, pair, loaded, counts ? theirs : undefined, now, LOADED_PAIR);
 }

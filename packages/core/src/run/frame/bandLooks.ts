@@ -1,0 +1,142 @@
+import { loadImpedanceAt } from '../../impedance/channelImpedance.ts';
+import type { Amplifier, Channel } from '../../job/chain.ts';
+import { filtersOf } from '../../job/channelFilters.ts';
+import { byTime, type LoadTrace } from '../../job/records.ts';
+import { sourceIdOf } from '../../job/source.ts';
+import { voltageFactor } from '../../levels/decibels.ts';
+import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
+import { lossDb } from '../../ways/driverGroups.ts';
+import { cleanLimit } from './cleanLimit.ts';
+import { hangsOn } from './onset.ts';
+import { gainReadings } from './gainReadings.ts';
+import { stepId, tracesAt, type Situation } from './situation.ts';
+import { isFromUpstream, upstreamOf } from './upstream.ts';
+
+/** What the filters take off more than this lies outside of a channel's range. */
+const EDGE_DB = -3;
+/** From an edge towards the middle: there a dial that is a little off still lets the tone through. */
+const INSIDE = 1.25;
+/** Where nothing is said of a driver. Common practice, no source. */
+const BASS_RANGE_HZ = { from: 30, to: 120 } as const;
+const FULL_RANGE_HZ = { from: 80, to: 16_000 } as const;
+/** Above, a full-scale sine burns a tweeter sooner than it tells anything: an amplifier that is clean below is clean there. Common practice, no source. */
+const HIGHEST_LOOK_HZ = 8000;
+/** Above a door speaker's resonance its impedance has its lowest part about here. Common practice, no source. */
+const HEAVY_LOOK_HZ = 300;
+/** Nearer than this two tones tell the same: a third of an octave. */
+const SAME_OCTAVE = 1 / 3;
+
+/**
+ * The tones at which a channel is looked at beside the one that sets it: near its low end, where its load is likely to draw most, and
+ * near its high end. Together with its own tone there are three, as far as its range leaves room for them.
+ *
+ * @param toneHz - the tone that sets it
+ * @returns in hertz, rising
+ */
+export function bandTones(channel: Channel, toneHz: number): number[] {
+  const own = channel.band === 'bass' ? BASS_RANGE_HZ : FULL_RANGE_HZ;
+  const lowest = Math.min(...channel.drivers.map(({ usableFromHz }) => usableFromHz ?? own.from));
+  const highest = Math.max(...channel.drivers.map(({ usableToHz }) => usableToHz ?? own.to));
+  const passes = (hertz: number): boolean => lossDb({ ...channel, equaliser: [] }, hertz) >= EDGE_DB;
+  const isFiltered = filtersOf(channel).length > 0;
+  const grid = GRID_HZ.filter((hertz) => hertz >= lowest / 1.01 && hertz <= Math.min(highest, HIGHEST_LOOK_HZ) * 1.01);
+  const inside = isFiltered ? grid.filter(passes) : grid;
+  const [from, to] = [inside[0], inside.at(-1)];
+  if (from === undefined || to === undefined) return [];
+  const isEdge = (hertz: number): boolean => isFiltered && !passes(hertz / 1.1);
+  const low = isEdge(from) ? from * INSIDE : from;
+  const high = isFiltered && !passes(to * 1.1) ? to / INSIDE : to;
+  const isTweeterThere = channel.drivers.some(({ role }) => role === 'tweeter' || role === 'full-range' || role === undefined);
+  const wanted = [
+    low,
+    ...(impedanceDip(channel, low, high) ?? (channel.band === 'bass' ? [] : [HEAVY_LOOK_HZ])),
+    // A door and its tweeter on one channel: the top of its range would only endanger the tweeter.
+    ...(isTweeterThere && low < 1000 ? [] : [high]),
+  ];
+  const tones: number[] = [];
+  for (const hertz of [...wanted, Math.sqrt(low * high)].map(roundTone)) {
+    const isNew = [toneHz, ...tones].every((other) => Math.abs(Math.log2(hertz / other)) >= SAME_OCTAVE);
+    if (isNew && hertz >= from / 1.01 && hertz <= to * 1.01 && tones.length < MAX_LOOKS) tones.push(hertz);
+  }
+  return tones.sort((a, b) => a - b);
+}
+
+const MAX_LOOKS = 3;
+const GRID_HZ = Array.from({ length: 121 }, (_, i) => 20 * 2 ** (i / 12));
+const roundTone = (hertz: number): number => Number(hertz.toPrecision(2));
+
+/** Where a known impedance is lowest within the range: there the load draws most. */
+function impedanceDip({ impedance }: Channel, from: number, to: number): number[] | undefined {
+  if (impedance === undefined) return undefined;
+  const within = GRID_HZ.filter((hertz) => hertz >= from && hertz <= to).flatMap((hertz) => {
+    const ohm = loadImpedanceAt(impedance, hertz)?.ohm;
+    return ohm === undefined ? [] : [{ hertz, ohm }];
+  });
+  return within.length === 0 ? undefined : [within.reduce((low, point) => (point.ohm < low.ohm ? point : low)).hertz];
+}
+
+/** A capture of a channel at one of these tones, and how its gain stood. */
+export interface BandLook {
+  trace: LoadTrace;
+  shown: ChannelAnalysis;
+  toneHz: number;
+  /** what the gain was last read to give before it, as a full-scale tone at the tone that sets it: which knob it was taken at */
+  gainVolt: number;
+}
+
+/** Tones this near are one: a generator's figure may differ in its last digit. */
+const isSameTone = (one: number, other: number): boolean => Math.abs(one / other - 1) < 0.02;
+
+/** Every capture over a channel's range that speaks of the present set-up, oldest first. */
+export function bandLooks(now: Situation, channel: Channel, amplifier: Amplifier): BandLook[] {
+  const { source } = now.chain;
+  const isOurs = hangsOn(channel, amplifier);
+  const gains = gainReadings(now, channel.id).filter(
+    ({ conditions }) => conditions.amplifierId === amplifier.id && conditions.sourceVolume === source.workingVolume,
+  );
+  return tracesAt(now, stepId('bandwidth', channel.id), 'load')
+    .filter(
+      ({ conditions }) =>
+        isOurs(conditions) && conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume,
+    )
+    .sort(byTime)
+    .flatMap((trace) => {
+      const shown = trace.analysis.channels[trace.channelIndex];
+      const gain = gains.findLast(({ takenAt }) => takenAt <= trace.takenAt);
+      if (gain === undefined || gain.value <= 0 || shown?.fit === undefined) return [];
+      if (shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) return [];
+      const gainVolt = gain.value * voltageFactor(-gain.conditions.toneLevelDbfs);
+      return [{ trace, shown, toneHz: trace.conditions.toneHz, gainVolt }];
+    });
+}
+
+/** The newest look at a tone, undefined while there is none. */
+export const lookAt = (looks: readonly BandLook[], toneHz: number): BandLook | undefined =>
+  looks.findLast((look) => isSameTone(look.toneHz, toneHz));
+
+/** How far a gain may be up because of one tone of its range: what it is read to give there, of a full-scale tone at the tone that sets it. */
+export interface BandLimit {
+  gainVolt: number;
+  toneHz: number;
+  trace: LoadTrace;
+}
+
+const DIRTY: readonly string[] = ['onset', 'clipped', 'distorted'];
+
+/** The lowest limit over a channel's range; undefined where nothing was flat there, or what was is clean as high. */
+export function bandLimit(now: Situation, channel: Channel, amplifier: Amplifier): BandLimit | undefined {
+  const looks = bandLooks(now, channel, amplifier);
+  const upstream = looks.length === 0 ? undefined : upstreamOf(now, channel);
+  const limits = [...new Set(looks.map(({ toneHz }) => toneHz))].flatMap((toneHz): BandLimit[] => {
+    const own = looks.filter((look) => look.toneHz === toneHz && !isFromUpstream(upstream, look.shown));
+    const isFlat = ({ shown }: BandLook): boolean => DIRTY.includes(shown.clipping.verdict);
+    const gainVolt = cleanLimit(
+      own
+        .filter((look) => isFlat(look) || look.shown.clipping.verdict === 'clean')
+        .map((look) => ({ drive: look.gainVolt, isClean: !isFlat(look), overDb: look.shown.clipping.estimatedOverdriveDb ?? 0 })),
+    );
+    const flat = own.findLast(isFlat);
+    return gainVolt === undefined || flat === undefined ? [] : [{ gainVolt, toneHz, trace: flat.trace }];
+  });
+  return limits.length === 0 ? undefined : limits.reduce((low, each) => (each.gainVolt < low.gainVolt ? each : low));
+}

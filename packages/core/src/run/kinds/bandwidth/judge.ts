@@ -1,0 +1,183 @@
+import type { Action, Finding } from '../../../findings.ts';
+import type { LoadConditions } from '../../../job/conditions.ts';
+import type { LoadTrace } from '../../../job/records.ts';
+import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
+import { lossDb } from '../../../ways/driverGroups.ts';
+import { filterLoss } from '../../../ways/filterLoss.ts';
+import { bandLooks, bandTones, lookAt, type BandLook } from '../../frame/bandLooks.ts';
+import { provedNow, type ChannelNow } from '../../frame/channels.ts';
+import { loadConditions } from '../../frame/conditions.ts';
+import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import { markAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
+import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
+import type { Step } from '../../frame/stepKind.ts';
+import { ONSET_STEP_DB, traceFinding } from '../../frame/traceFinding.ts';
+import { upstreamFindings } from '../../frame/upstreamFindings.ts';
+import { gainReadings, loadedReadings } from '../../frame/gainReadings.ts';
+import { PROOF_STANDS_ON } from '../proof/judge.ts';
+
+type BandStep = Step<'bandwidth', ChannelNow>;
+
+/** One tone of a channel's range. */
+export interface ToneLook {
+  toneHz: number;
+  trace?: LoadTrace;
+  /** clean: at this gain or a higher one; raised: clean, and the gain went up since; older: something it stands on was changed */
+  state: 'open' | 'clean' | 'flat' | 'unclear' | 'raised' | 'older';
+  /** against what the tone that set the gain and the filters make likely, in dB */
+  apartDb?: number;
+}
+
+export interface BandwidthFigures {
+  looks: ToneLook[];
+  /** the tone that is captured next */
+  nextHz?: number;
+}
+
+/** As the proof, at whatever tone. */
+export const BANDWIDTH_STANDS_ON: readonly ConditionKey[] = PROOF_STANDS_ON.filter((key) => key !== 'tone');
+
+/** Read again, a gain that nobody touched differs by so much. Common practice, no source. */
+const SAME_GAIN_DB = 0.15;
+/** What a load takes off at one tone and not at another, and a scope's own error. Common practice, no source. */
+const EVEN_DB = 1.2;
+/** A dial that is a little off moves a tone beside its corner. Common practice, no source. */
+const DIAL_OFF = 1.1;
+
+/** The conditions under which one tone of a channel's range is captured: full scale, or below it by what is meant to clip. */
+export function bandwidthConditions(step: ChannelNow, now: Situation, toneHz: number): LoadConditions {
+  const { overlapDb = now.settings.rules.overlapDb } = step.channel;
+  const { target: _target, ...channel } = step;
+  const loss = filterLoss(step.channel, toneHz, provedNow(now));
+  return loadConditions({ ...channel, toneHz, toneLevelDbfs: -Math.max(0, overlapDb), loss }, now, 'on');
+}
+
+/** The tones that are looked at: those over the range, and the gain's own where it was set and proved with less than full scale. */
+export function lookTones({ channel, toneHz, toneLevelDbfs }: ChannelNow, { settings: { rules } }: Situation): number[] {
+  const { overlapDb = rules.overlapDb } = channel;
+  const isProvedInFull = toneLevelDbfs >= -Math.max(0, overlapDb);
+  return [...bandTones(channel, toneHz), ...(isProvedInFull ? [] : [toneHz])].sort((a, b) => a - b);
+}
+
+/** Where a channel stands over its whole range, under its load and at full scale. */
+export function judgeBandwidth(step: BandStep, now: Situation): Judgement<BandwidthFigures> {
+  const captures = tracesAt(now, step.id, 'load');
+  const looks = bandLooks(now, step.channel, step.amplifier);
+  const gain = gainReadings(now, step.channel.id).at(-1);
+  const tones = lookTones(step, now).map((toneHz): ToneLook => {
+    const trace = captures.findLast(({ conditions }) => Math.abs(conditions.toneHz / toneHz - 1) < 0.02);
+    if (trace === undefined) return { toneHz, state: 'open' };
+    const reasons = staleReasons(BANDWIDTH_STANDS_ON, trace.conditions, bandwidthConditions(step, now, toneHz));
+    const look = lookAt(looks, toneHz);
+    if (reasons.length > 0 || look?.trace.id !== trace.id) return { toneHz, trace, state: reasons.length > 0 ? 'older' : 'unclear' };
+    const apartDb = apartAt(step, look, now);
+    const shown = { toneHz, trace, ...(apartDb === undefined ? {} : { apartDb }) };
+    const { verdict } = look.shown.clipping;
+    const gainNow = gain === undefined ? 0 : gain.value * voltageFactor(-gain.conditions.toneLevelDbfs);
+    if (verdict === 'clean') return { ...shown, state: gainNow > look.gainVolt * voltageFactor(SAME_GAIN_DB) ? 'raised' : 'clean' };
+    if (verdict !== 'onset' && verdict !== 'clipped' && verdict !== 'distorted') return { ...shown, state: 'unclear' };
+    // Turned and read since: what it does there now is to be seen.
+    return gain !== undefined && gain.takenAt > trace.takenAt ? { ...shown, state: 'older' } : { ...shown, state: 'flat' };
+  });
+  const waiting = tones.filter(({ state }) => state !== 'clean');
+  const nextHz = (waiting.find(({ state }) => state !== 'flat') ?? waiting[0])?.toneHz;
+  const figures: BandwidthFigures = { looks: tones, ...(nextHz === undefined ? {} : { nextHz }) };
+  const capture: Action = { kind: 'capture', judged: 'tone' };
+  const findings: Finding[] = [
+    ...upstreamFindings(step.channel, now),
+    ...tones.filter(({ state }) => state === 'flat').map((look) => flatFinding(step, look)),
+    ...tones.filter(({ state }) => state === 'unclear').map(({ toneHz }) => unclearFinding(toneHz)),
+    ...unevenFindings(step, tones, now),
+  ];
+  const worst = findings.find(({ grade }) => grade === 'stop') ?? findings.find(({ grade }) => grade === 'attention');
+  if (worst !== undefined) return { status: 'out-of-tolerance', figures, findings, action: worst.action ?? capture };
+  const isClean = waiting.length === 0;
+  const seen: Finding[] = isClean ? [{ code: 'band-clean', grade: 'good', figures: { tonesHz: tones.map(({ toneHz }) => toneHz) } }] : [];
+  if (isClean) return { status: 'done', figures, findings: [...seen, ...findings] };
+  const older = tones.filter(({ state }) => state === 'older' || state === 'raised');
+  if (older.length > 0 && tones.every(({ state }) => state !== 'open')) return stale(step, older, figures, findings, now);
+  return { status: 'open', figures, findings, action: capture };
+}
+
+function stale(
+  step: BandStep,
+  older: readonly ToneLook[],
+  figures: BandwidthFigures,
+  findings: Finding[],
+  now: Situation,
+): Judgement<BandwidthFigures> {
+  const reasons = older.flatMap(({ trace, toneHz }) =>
+    trace === undefined ? [] : staleReasons(BANDWIDTH_STANDS_ON, trace.conditions, bandwidthConditions(step, now, toneHz)),
+  );
+  const why = [...new Set(reasons.length > 0 ? reasons : ['the gain was read again after it'])];
+  return {
+    status: 'stale',
+    figures,
+    action: { kind: 'capture', judged: 'tone' },
+    findings: [staleFinding('The bandwidth check', why, 'Capture these tones again.'), ...findings],
+  };
+}
+
+/** Flat at a tone of its range: the gain comes down, whatever it reads at the tone that set it. */
+function flatFinding({ channel }: BandStep, { toneHz, trace }: ToneLook): Finding {
+  const found = traceFinding(trace!);
+  const byDb = found.action?.kind === 'turn-gain' ? -found.action.byDb : ONSET_STEP_DB;
+  return {
+    code: 'band-flat',
+    grade: 'attention',
+    figures: { toneHz, byDb, channelId: channel.id },
+    action: { kind: 'go', to: stepId('gain', channel.id) },
+  };
+}
+
+/** Nothing can be said of this capture: it speaks neither for nor against the output. */
+const unclearFinding = (toneHz: number): Finding => ({
+  code: 'band-unclear',
+  grade: 'attention',
+  figures: { toneHz },
+  action: { kind: 'capture', judged: 'tone' },
+});
+
+/** How far a tone lies from what the newest loaded reading of the gain's own tone and the filters make of it; undefined where that was not read. */
+function apartAt(step: BandStep, { shown, toneHz, trace }: BandLook, now: Situation): number | undefined {
+  const newest = gainReadings(now, step.channel.id).findLast(({ takenAt }) => takenAt <= trace.takenAt);
+  const loaded = loadedReadings(now, step.channel.id).findLast(
+    (reading) => newest !== undefined && reading.takenAt >= newest.takenAt && reading.takenAt <= trace.takenAt,
+  );
+  const read = loaded ?? (newest?.conditions.load === 'on' ? newest : undefined);
+  if (read === undefined || read.value <= 0) return undefined;
+  const fullScaleVolt = read.value * voltageFactor(-read.conditions.toneLevelDbfs - step.loss.db);
+  const proved = provedNow(now);
+  const likelyVolt = fullScaleVolt * voltageFactor(trace.conditions.toneLevelDbfs + lossDb(step.channel, toneHz, proved));
+  const apartDb = voltageRatioDb(shown.voltageRms, likelyVolt);
+  const spreadDb = Math.max(
+    ...[DIAL_OFF, 1 / DIAL_OFF].map((factor) =>
+      Math.abs(lossDb(step.channel, toneHz * factor, proved) - lossDb(step.channel, toneHz, proved)),
+    ),
+  );
+  const own = Math.max(0, Math.abs(apartDb) - spreadDb);
+  // A wave that is held at its rails is lower than it would be: only a lift is told of it.
+  if (shown.clipping.verdict !== 'clean' && apartDb < 0) return 0;
+  return Math.sign(apartDb) * own;
+}
+
+/** Two tones of one range are further apart than the filters explain: something lifts or cuts that nobody spoke of. */
+function unevenFindings(step: BandStep, tones: readonly ToneLook[], now: Situation): Finding[] {
+  const far = tones.filter(({ apartDb, state }) => state !== 'older' && apartDb !== undefined && Math.abs(apartDb) > EVEN_DB);
+  const [first] = far.sort((a, b) => Math.abs(b.apartDb!) - Math.abs(a.apartDb!));
+  if (first === undefined) return [];
+  const figures = { toneHz: first.toneHz, otherHz: step.toneHz, byDb: first.apartDb! };
+  if (markAt(now, step.id)?.checks.includes(MEANT) === true)
+    return [{ code: 'band-uneven', grade: 'note', figures: { ...figures, isMeant: true } }];
+  return [
+    {
+      code: 'band-uneven',
+      grade: 'attention',
+      figures: { ...figures, isMeant: false },
+      action: { kind: 'describe', what: 'tone-shaping' },
+    },
+  ];
+}
+
+/** Ticked where a lift or a cut is there on purpose. */
+export const MEANT = 'lift-meant';

@@ -1,0 +1,44 @@
+import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
+import { channelWords, terminalsBasis, volumeCheck } from '../../frame/channelSteps.ts';
+import type { Situation } from '../../frame/situation.ts';
+import { defineKind, type Step } from '../../frame/stepKind.ts';
+import { BANDWIDTH_STANDS_ON, bandwidthConditions, judgeBandwidth, lookTones, MEANT } from './judge.ts';
+
+/** The channel over its whole range, under load and at full scale: what the gain's own tone does not show. */
+export const bandwidth = defineKind({
+  kind: 'bandwidth',
+  stage: 'proof',
+  title: 'Bandwidth check',
+  part: 'bandwidth',
+  help: 'the channel under load over its whole range: clean at its low end too, and no boost or filter that nobody knows of',
+  plays: 'load',
+  intakes: [{ type: 'capture', at: 'load', judged: 'tone' }],
+  dependsOn: BANDWIDTH_STANDS_ON,
+  // The source's own amplifier has no gain that could be turned down; a range that leaves no room for another tone is proved already.
+  subjects: (now) => channelsNow(now).filter((each) => each.amplifier.isInSource !== true && lookTones(each, now).length > 0),
+  keyOf: ({ channel }) => channel.id,
+  words: channelWords,
+  channelsOf: (subject) => [subject],
+  checks: (step, now) => ({
+    items: [
+      volumeCheck(now.chain.source),
+      { id: 'load-on', words: 'load connected, tone off' },
+      ...(hasUneven(step, now) ? [{ id: MEANT, words: 'the lift or cut is meant: everything else plays that much lower' }] : []),
+    ],
+    basis: terminalsBasis(step, now, 'on'),
+  }),
+  conditions: (step, now) =>
+    bandwidthConditions(step, now, judgeBandwidth(step, now).figures.nextHz ?? lookTones(step, now)[0] ?? step.toneHz),
+  tonesHz: lookTones,
+  caution: () =>
+    'Full power at several tones: protect your ears, bursts of a second or two, and rests between. A tweeter’s tones at full power burn its coil within seconds: use a dummy load there, or the shortest burst that the scope catches. Connect the load only while nothing plays. The equipment’s manual, local codes and licensed practice come first.',
+  speaksOf: {
+    'band-flat': 'clean',
+    'band-uneven': 'way',
+  },
+  standsOn: ['load', 'terminals', 'level', 'fed', 'line', 'source', 'way', 'offset'],
+  judge: judgeBandwidth,
+});
+
+const hasUneven = (step: Step<'bandwidth', ChannelNow>, now: Situation): boolean =>
+  judgeBandwidth(step, now).findings.some(({ code }) => code === 'band-uneven');
