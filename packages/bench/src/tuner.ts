@@ -34,8 +34,10 @@ import { filtersDb, standingFilters } from './standingFilters.ts';
 import { channelPhysics, knobFor, outputWaveform, type ChannelPhysics } from './vehicle.ts';
 import type { Waveform } from './waveform.ts';
 
-/** What the tuner hands in: something measured, ticked, or written into the chain. */
-export type Move =
+/** What the tuner hands in: something measured, ticked, or written into the chain; at the step at hand, or at another one. */
+export type Move = MoveAt & { at?: string };
+
+type MoveAt =
   | { kind: 'reading'; reading: { kind: string; value: number; resolution: number; conditions: Conditions } }
   | { kind: 'capture'; fileName: string; contentType: string; content: string | Uint8Array; conditions: CaptureConditions }
   | { kind: 'mark'; checks: readonly string[]; basis?: string; basisWords?: string }
@@ -104,7 +106,13 @@ export class ScriptedTuner {
   }
 
   /** Does what a step's action says, with the vehicle as the chain describes it. */
-  async follow(action: Action, step: StepReport, chain: Chain, settings: TuneSettings): Promise<Move[]> {
+  async follow(
+    action: Action,
+    step: StepReport,
+    chain: Chain,
+    settings: TuneSettings,
+    _steps: readonly StepReport[] = [],
+  ): Promise<Move[]> {
     switch (action.kind) {
       case 'read':
         return [await this.read(action.reading, step, chain, settings)];

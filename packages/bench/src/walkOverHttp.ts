@@ -55,9 +55,9 @@ export async function walkOverHttp(
     seen.set(`${step.id} ${action.kind}`, again);
     if (again > MAX_AGAIN) throw new Error(`${step.id} turns in circles: ${JSON.stringify({ action, findings: step.findings })}`);
     const tune = await read<WalkedTune>('');
-    for (const move of await tuner.follow(action, step, tune.chain.body, tune.settings)) {
+    for (const move of await tuner.follow(action, step, tune.chain.body, tune.settings, steps)) {
       clockMs += 60_000;
-      const sent = await send(base, step.id, move, tune, new Date(clockMs).toISOString());
+      const sent = await send(base, move.at ?? step.id, move, tune, new Date(clockMs).toISOString());
       if (!sent.ok) throw new Error(`${step.id}: ${JSON.stringify(action)} → ${sent.status} ${await sent.text()}`);
     }
   }

@@ -28,13 +28,22 @@ export class CarTuner extends ScriptedTuner {
     this.mend = mend;
   }
 
-  override async follow(action: Action, step: StepReport, chain: Chain, settings: TuneSettings): Promise<Move[]> {
+  override async follow(
+    action: Action,
+    step: StepReport,
+    chain: Chain,
+    settings: TuneSettings,
+    steps: readonly StepReport[] = [],
+  ): Promise<Move[]> {
     if (action.kind !== 'describe' && !(action.kind === 'rewire' && action.channel === undefined))
       return super.follow(action, step, chain, settings);
     const what = action.kind === 'describe' ? action.what : 'rewire';
     const channel = this.channelOf(step, chain);
     this.asked.push(`${step.id} ${what}`);
     if (!this.mend(what, channel?.id)) throw new Ended(`${step.id} asks for “${what}”`);
+    // Set flat, a channel's gain is another one: it is read first.
+    const gain = what === 'tone-shaping' && channel !== undefined ? steps.find(({ id }) => id === `gain:${channel.id}`) : undefined;
+    if (gain !== undefined) return (await this.readAgain(gain, chain, settings)).map((move) => ({ ...move, at: gain.id }));
     // Mended: what the step takes is taken anew.
     return this.readAgain(step, chain, settings);
   }

@@ -89,7 +89,7 @@ export interface AccountFindings {
   /** what a step rests on is denied at another one */
   contradicted: { what: QuantityKind; title: string; because: string; stepId: string; isUnsafe: boolean };
   /** a question that was answered so often that asking again tells nothing */
-  'asked-often': { times: number };
+  'asked-often': { times: number; isStill: boolean };
   'capture-other-tone': { shownHz: number; toneHz: number };
   'capture-too-short': { cycles: number; wantedCycles: number };
   'capture-twice': { fileName: string; otherTitle: string };
@@ -274,6 +274,7 @@ export interface HookupFindings {
 export interface InputFindings {
   'input-clean': NoFigures;
   'capture-unjudged': { verdict: string };
+  'input-at-lowest': { byDb: number; toVolume?: number };
   'input-clips': { verdict: Verdict; byDb: number };
   'input-set': NoFigures;
   'set-with-case': { liftDb?: number; caseId: string; caseName: string };
@@ -353,6 +354,7 @@ export interface LoadPairFindings {
 }
 
 export interface OutputFindings {
+  'output-at-end': { voltageRms: number; targetVolt: number; differenceDb: number };
   'output-clips': { verdict: Verdict; byDb: number; thdPercent?: number };
   'above-declared': { voltageRms: number; declaredVolt: number };
   'set-with-tone': { settingVolt: number; fullScaleVolt: number };

@@ -24,9 +24,13 @@ export const account = {
           next: `Clear it at “${title}” first.`,
         }
       : { text: `“${title}” ${SHOWS[what]}.`, next: `Sort out “${title}” first.` },
-  'asked-often': ({ times }) => ({
-    text: `Measured ${times} times and still not right: something keeps changing or is faulty.`,
-    next: 'Check the knob, the contacts and the meter. To go on, skip this step with a reason; otherwise have the part repaired or replaced.',
+  'asked-often': ({ times, isStill }) => ({
+    text: isStill
+      ? `Measured ${times} times, and the last ones are the same: measuring again will not change it.`
+      : `Measured ${times} times and still not right: something keeps changing or is faulty.`,
+    next: isStill
+      ? 'Find and mend what the other line says, then measure once more. To go on without it, skip this step with a reason.'
+      : 'Check the knob, the contacts and the meter. To go on, skip this step with a reason; otherwise have the part repaired or replaced.',
   }),
   'capture-other-tone': ({ shownHz, toneHz }) => ({
     text: `This capture shows ${formatQuantity(shownHz, 'Hz')}, not the ${formatQuantity(toneHz, 'Hz')} of this step.`,

@@ -9,6 +9,13 @@ export const input = {
     text: 'This capture cannot be judged.',
     next: 'Choose a larger range and capture at least five cycles while the tone plays.',
   }),
+  'input-at-lowest': ({ byDb, toVolume }) => ({
+    text: `Turned down, the input still clips by ${formatQuantity(byDb, 'dB')}: it is at its lowest, or the signal comes in clipped.`,
+    next:
+      toVolume === undefined
+        ? 'Feed it less: lower the working volume, or use an input with a higher range. Then capture again.'
+        : `Lower the working volume to ${toVolume}, then set the levels again. If it still clips alike, look at the source.`,
+  }),
   'input-clips': () => ({
     text: 'The input clips at the working volume.',
     next: 'Turn the input level down slightly and capture again.',

@@ -1,5 +1,5 @@
 import { formatQuantity, signedDb, type OutputFindings } from '@yield/core';
-import type { WordsOf } from '../said.ts';
+import { unsignedDb, type WordsOf } from '../said.ts';
 
 export const output = {
   'set-with-tone': ({ settingVolt, fullScaleVolt }) => ({
@@ -25,6 +25,10 @@ export const output = {
   'above-declared': ({ voltageRms, declaredVolt }) => ({
     text: `${formatQuantity(voltageRms, 'V')} is more than the ${formatQuantity(declaredVolt, 'V')} this output can give according to the chain.`,
     next: 'Read it again on AC volts, or correct the processor’s maximum output in the chain.',
+  }),
+  'output-at-end': ({ voltageRms, targetVolt, differenceDb }) => ({
+    text: `The output stays at ${formatQuantity(voltageRms, 'V')} however far it is turned up: ${unsignedDb(differenceDb)} short of ${formatQuantity(targetVolt, 'V')}.`,
+    next: 'Check the processor’s input level: set too low, it costs level and adds noise. If it is right, this is all the processor gives, and the amplifier’s gain makes up the rest.',
   }),
   'output-clips': ({ verdict, byDb, thdPercent }) => ({
     text: `This output ${verdict === 'distorted' ? 'distorts' : 'clips'}${thdPercent === undefined ? '' : ` (distortion ${formatQuantity(thdPercent, '%')})`}, and every amplifier behind it plays that.`,

@@ -1,4 +1,4 @@
-import type { Finding } from '../../findings.ts';
+import type { Action, Finding } from '../../findings.ts';
 import type { Conditions } from '../../job/conditions.ts';
 import { recordsAt, type Situation } from '../frame/situation.ts';
 import type { RunStep } from '../frame/runStep.ts';
@@ -21,29 +21,74 @@ const ASKED_UNDER: readonly (string | number)[] = [
 /** What a record answers: the same kind of figure, with the same tone, at the same volume, of the same coil, case or filter. */
 const questionOf = (what: string, conditions: Conditions): string => `${what} ${JSON.stringify(conditions, [...ASKED_UNDER])}`;
 
+/** Alike again and again, without a knob that was to be turned in between: asking once more tells nothing. */
+const SAME_ANSWERS = 3;
+const SAME_SHARE = 0.004;
+
+/** What was answered, as far as it tells two answers apart. */
+interface Answer {
+  question: string;
+  takenAt: string;
+  value: number;
+  digit: number;
+  verdict: string;
+}
+
+const isSameAnswer = (one: Answer, other: Answer): boolean =>
+  one.question === other.question &&
+  one.verdict === other.verdict &&
+  Math.abs(one.value - other.value) <= Math.max(2 * one.digit, 2 * other.digit, SAME_SHARE * Math.abs(one.value));
+
 /**
- * Every run ends: each answer counts against its question, and where one was answered {@link MOST_ANSWERS} times and the step is still not
- * right, the step asks no more. It says so, and what ends it: skipping it with a reason, or a repair.
+ * Every run ends. Each answer counts against its question: where the last {@link SAME_ANSWERS} were alike and the step would only ask the
+ * same again, or a question was answered {@link MOST_ANSWERS} times whatever it said, the step asks no more. It says so, and what ends it:
+ * a repair, or skipping it with a reason.
  */
 export function endedByCount(step: RunStep, now: Situation): RunStep {
   const { state } = step;
-  if (state.action === undefined || !ASKING.includes(state.action.kind) || state.status === 'done' || state.status === 'skipped')
-    return step;
+  const { action } = state;
+  if (action === undefined || !ASKING.includes(action.kind) || state.status === 'done' || state.status === 'skipped') return step;
   const { readings, traces } = recordsAt(now, step.id);
-  const counts = new Map<string, number>();
-  for (const question of [
-    ...readings.map(({ kind, conditions }) => questionOf(kind, conditions)),
-    ...traces.map(({ conditions }) => questionOf('capture', conditions)),
-  ])
-    counts.set(question, (counts.get(question) ?? 0) + 1);
-  const newest = readings.at(-1);
-  const trace = traces.at(-1);
-  const last = [
-    ...(newest === undefined ? [] : [questionOf(newest.kind, newest.conditions)]),
-    ...(trace === undefined ? [] : [questionOf('capture', trace.conditions)]),
+  const answers: Answer[] = [
+    ...readings.map(({ kind, conditions, takenAt, value, resolution }) => ({
+      question: questionOf(kind, conditions),
+      takenAt,
+      value,
+      digit: resolution,
+      verdict: '',
+    })),
+    ...traces.map(({ conditions, takenAt, analysis, channelIndex }) => {
+      const shown = analysis.channels[channelIndex];
+      return {
+        question: questionOf('capture', conditions),
+        takenAt,
+        value: shown?.voltageRms ?? 0,
+        digit: 0,
+        verdict: shown?.clipping.verdict ?? '',
+      };
+    }),
   ];
-  const times = Math.max(0, ...last.map((question) => counts.get(question) ?? 0));
-  if (times < MOST_ANSWERS) return step;
-  const finding: Finding = { code: 'asked-often', grade: 'attention', figures: { times }, action: { kind: 'describe', what: 'stuck' } };
-  return { ...step, state: { ...state, findings: [finding, ...state.findings], action: { kind: 'describe', what: 'stuck' } } };
+  const newest = answers.reduce<Answer | undefined>(
+    (last, each) => (last === undefined || each.takenAt >= last.takenAt ? each : last),
+    undefined,
+  );
+  if (newest === undefined) return step;
+  const ofOne = answers.filter(({ question }) => question === newest.question);
+  const isStill =
+    !action.kind.startsWith('turn-') &&
+    isAskedAgain(action, step, now, newest) &&
+    ofOne.length >= SAME_ANSWERS &&
+    ofOne.slice(-SAME_ANSWERS).every((each) => isSameAnswer(each, newest));
+  if (!isStill && ofOne.length < MOST_ANSWERS) return step;
+  const end: Action = { kind: 'describe', what: isStill ? 'repair' : 'stuck' };
+  const finding: Finding = { code: 'asked-often', grade: 'attention', figures: { times: ofOne.length, isStill }, action: end };
+  return { ...step, state: { ...state, findings: [finding, ...state.findings], action: end } };
+}
+
+/** Whether the move that the step names would answer the very question that was answered last. */
+function isAskedAgain(action: Action, { kind, step }: RunStep, now: Situation, newest: Answer): boolean {
+  const conditions = kind.conditions?.(step, now);
+  if (conditions === undefined) return false;
+  const what = action.kind === 'read' ? action.reading : 'capture';
+  return questionOf(what, conditions) === newest.question;
 }

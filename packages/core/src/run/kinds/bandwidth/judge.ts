@@ -72,6 +72,9 @@ export function judgeBandwidth(step: BandStep, now: Situation): Judgement<Bandwi
     if (reasons.length > 0 || look?.trace.id !== trace.id) return { toneHz, trace, state: reasons.length > 0 ? 'older' : 'unclear' };
     const apartDb = apartAt(step, look, now);
     const shown = { toneHz, trace, ...(apartDb === undefined ? {} : { apartDb }) };
+    // Looked for, set flat, and the gain read again: what it is now is to be seen.
+    if (apartDb !== undefined && Math.abs(apartDb) > EVEN_DB && gain !== undefined && gain.takenAt > trace.takenAt)
+      return { ...shown, state: 'older' };
     const { verdict } = look.shown.clipping;
     const gainNow = gain === undefined ? 0 : gain.value * voltageFactor(-gain.conditions.toneLevelDbfs);
     if (verdict === 'clean') return { ...shown, state: gainNow > look.gainVolt * voltageFactor(SAME_GAIN_DB) ? 'raised' : 'clean' };

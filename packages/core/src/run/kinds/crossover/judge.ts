@@ -144,9 +144,12 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
     };
     return { status: 'done', figures, findings: [taken, ...words] };
   }
-  const action = judged.action ?? (nextHz === undefined ? acceptAction(found) : READ);
+  const action = judged.action ?? (nextHz === undefined ? (acceptAction(found) ?? SEE_TO_IT) : READ);
   return { status: judged.status, figures, findings: [...judged.findings, ...words], ...(action === undefined ? {} : { action }) };
 }
+
+/** No filter of any kind follows these voltages: what else shapes the tone has to be found first. */
+const SEE_TO_IT: Action = { kind: 'describe', what: 'tone-shaping' };
 
 function acceptAction(found: FittedFilter | undefined): Action | undefined {
   if (found === undefined) return undefined;

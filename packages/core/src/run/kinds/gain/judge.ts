@@ -161,7 +161,10 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
       findings: [{ code: 'scope-unclear', grade: 'attention', figures: { verdict: shown.clipping.verdict, isFlat }, action: next }],
     };
   }
-  const up: Action = { kind: 'turn-gain', byDb: SCOPE_STEP_DB };
+  // Far below what plates and drivers allow a decibel at a time leads nowhere soon; from there on each step is small.
+  const belowDb = step.target === undefined ? 0 : voltageRatioDb(step.target.settingVoltage, shown.voltageRms);
+  const byDb = Math.max(SCOPE_STEP_DB, belowDb - SCOPE_STEP_DB);
+  const up: Action = { kind: 'turn-gain', byDb };
   return {
     status: 'out-of-tolerance',
     figures: {},
@@ -170,7 +173,7 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
       {
         code: 'scope-clean',
         grade: 'attention',
-        figures: { voltageRms: shown.voltageRms, byDb: SCOPE_STEP_DB },
+        figures: { voltageRms: shown.voltageRms, byDb },
         action: up,
       },
     ],
@@ -324,6 +327,18 @@ function isCleanSince({ channel }: ChannelNow, since: string, now: Situation): b
   return newest?.analysis.channels[newest.channelIndex]?.clipping.verdict === 'clean';
 }
 
+/** Turned down and over its rails by as much as before: the knob does not move what comes out. */
+const ALIKE_OVER_DB = 0.15;
+
+function isFlatAlikeSince({ channel }: ChannelNow, since: string, now: Situation): boolean {
+  const overs = (['gain', 'proof'] as const)
+    .flatMap((kind) => tracesAt(now, stepId(kind, channel.id), 'load'))
+    .filter(({ takenAt }) => takenAt >= since)
+    .flatMap(({ analysis, channelIndex }) => analysis.channels[channelIndex]?.clipping.estimatedOverdriveDb ?? []);
+  return overs.length >= ALIKE_CAPTURES && Math.max(...overs) - Math.min(...overs) <= ALIKE_OVER_DB;
+}
+const ALIKE_CAPTURES = 2;
+
 /** Above the target and no longer falling: the knob is at its lowest, and less has to come in. */
 function lowestFinding(
   step: ChannelNow,
@@ -333,7 +348,8 @@ function lowestFinding(
 ): Finding | undefined {
   const still = verdict === 'down' ? standingStill(own, now.settings) : undefined;
   // A wave that is held at its rails hardly falls either: only a clean one tells that the knob is at its end.
-  if (still === undefined || !isCleanSince(step, still[0]!.takenAt, now)) return undefined;
+  if (still === undefined || !(isCleanSince(step, still[0]!.takenAt, now) || isFlatAlikeSince(step, still[0]!.takenAt, now)))
+    return undefined;
   const volume = volumeBelow(now, differenceDb);
   return {
     code: 'gain-at-lowest',

@@ -12,6 +12,7 @@ import { lineToneHz } from '../../frame/lineTone.ts';
 import { markAt, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { defineKind, type Check, type Step } from '../../frame/stepKind.ts';
+import { volumeBelow } from '../ceiling/workingVolume.ts';
 import { hottestCase, type HottestCase } from '../ceiling/caseLift.ts';
 
 /** A processor's input, just under its clipping. */
@@ -160,12 +161,12 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
           figures: { verdict: clipping?.verdict ?? 'none' },
           action: { kind: 'capture', judged: 'tone' },
         }
-      : {
+      : (stillClipped(step, now) ?? {
           code: 'input-clips',
           grade: 'attention',
           figures: { verdict: clipping.verdict, byDb },
           action: { kind: 'turn-input', byDb },
-        };
+        });
     return {
       status: 'out-of-tolerance',
       figures,
@@ -192,6 +193,31 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
     };
   }
   return { status: 'open', figures, findings: level, action };
+}
+
+/** Turned down between them, these captures are over by the same: the input is at its lowest, or it comes in like that. */
+const STILL_CAPTURES = 3;
+const STILL_DB = 0.1;
+
+function stillClipped(step: Step<'input', InputSubject>, now: Situation): Finding | undefined {
+  const last = tracesAt(now, step.id, 'line').slice(-STILL_CAPTURES);
+  const overs = last.flatMap(({ conditions, analysis, channelIndex }) =>
+    staleReasons(STANDS_ON, conditions, inputConditions(step, now)).length > 0
+      ? []
+      : (analysis.channels[channelIndex]?.clipping.estimatedOverdriveDb ?? []),
+  );
+  if (overs.length < STILL_CAPTURES || Math.max(...overs) - Math.min(...overs) > STILL_DB) return undefined;
+  const byDb = Math.max(...overs);
+  const volume = volumeBelow(now, byDb);
+  return {
+    code: 'input-at-lowest',
+    grade: 'attention',
+    figures: { byDb, ...(volume === undefined ? {} : { toVolume: volume.workingVolume }) },
+    action:
+      volume === undefined
+        ? { kind: 'describe', what: 'level-before-processor' }
+        : { kind: 'set-volume', to: volume.workingVolume, unit: 'step', source: { ...volume } },
+  };
 }
 
 /** Set flat, an input would be driven over by as much as the likeliest other setting lifts it. */

@@ -80,10 +80,9 @@ function seenCleanVolt(now: Situation, processor: Processor, outputId: string): 
     if (shown?.fit === undefined || shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) continue;
     const { verdict } = shown.clipping;
     const rail = Math.min(Math.abs(shown.peakPositiveVolt), Math.abs(shown.peakNegativeVolt)) / Math.SQRT2;
-    // What it gives of a full-scale tone is no more than its rails, however low the tone that was played.
+    // What it gives of a full-scale tone is no more than its rails, however low the tone that was played; and a clean one proves what it reached.
     if (verdict === 'clipped' || verdict === 'onset') clean = rail * voltageFactor(-BELOW_RAIL_DB);
-    else if (verdict === 'clean' && clean !== undefined && shown.voltageRms * voltageFactor(-conditions.toneLevelDbfs) > clean)
-      clean = undefined;
+    else if (verdict === 'clean' && clean !== undefined && shown.voltageRms > clean * voltageFactor(BELOW_RAIL_DB)) clean = undefined;
   }
   return clean;
 }
@@ -156,7 +155,9 @@ export function judgeOutput(subject: OutputSubject, now: Situation): Judgement<O
     };
   }
   const advice = judgeGain(reading.value, reading.resolution, subject.target.settingVolt, rules.toleranceDb, meter);
-  const level = advice.verdict === 'too-coarse' ? [coarseFinding(reading, now, 'output-voltage')] : levelFinding(subject, advice);
+  const level =
+    atEndFinding(subject, advice, now) ??
+    (advice.verdict === 'too-coarse' ? [coarseFinding(reading, now, 'output-voltage')] : levelFinding(subject, advice));
   const all = [
     ...clipsFinding(subject, reading, now),
     ...declaredFinding(subject, reading),
@@ -209,6 +210,27 @@ function declaredFinding({ processor: { mostOutputVolt } }: OutputSubject, { val
       action: { kind: 'read', reading: 'output-voltage', unit: 'V' },
     },
   ];
+}
+
+/** Three readings alike, each asked to rise: the output is at its end. */
+const STILL_READINGS = 3;
+
+/**
+ * Short of what was wished for and no longer rising: it gives no more, and the amplifier's gain makes up for it, unless so much is missing
+ * that noise comes up with it.
+ */
+function atEndFinding({ output, target }: OutputSubject, { verdict, differenceDb }: GainAdvice, now: Situation): Finding[] | undefined {
+  const { meter } = now.settings;
+  if (verdict !== 'up') return undefined;
+  const last = readingsAt(now, stepId('output', output.id), 'output-voltage', 'line').slice(-STILL_READINGS);
+  const newest = last.at(-1);
+  if (newest === undefined || last.length < STILL_READINGS) return undefined;
+  const isStill = last.every(
+    ({ value, resolution }) =>
+      compareFigures({ value, resolution, meter }, { value: newest.value, resolution: newest.resolution, meter }, true).same,
+  );
+  if (!isStill) return undefined;
+  return [{ code: 'output-at-end', grade: 'note', figures: { voltageRms: newest.value, targetVolt: target.settingVolt, differenceDb } }];
 }
 
 function levelFinding({ target }: OutputSubject, { verdict, differenceDb, withinMeterOnly }: GainAdvice): Finding[] {
