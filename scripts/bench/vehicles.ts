@@ -34,7 +34,7 @@ const isTold = only !== undefined;
 const server = await startThrowawayServer();
 try {
   const outcomes: Outcome[] = [];
-  for (const made of madeCars(count, seed)) if (only === undefined || made.name.includes(only)) outcomes.push(await tuned(made));
+  for (const made of madeCars(count, seed)) if (only === undefined || made.name === only) outcomes.push(await tuned(made));
   console.log(JSON.stringify(outcomes));
 } finally {
   await server.remove();

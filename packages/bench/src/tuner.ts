@@ -119,7 +119,7 @@ export class ScriptedTuner {
       case 'capture':
         return [await this.capture(step, chain)];
       case 'tick':
-        if (action.checks.includes('light-off')) this.setInputByItsLight(chain, settings);
+        if (action.checks.includes('light-off')) this.setInputByItsLight(chain, step);
         return [
           {
             kind: 'mark',
@@ -227,8 +227,8 @@ export class ScriptedTuner {
     }
   }
 
-  protected setInputByItsLight(chain: Chain, settings: TuneSettings): void {
-    const inputVolt = this.sourceVolt(chain, settings.rules.toneLevelDbfs);
+  protected setInputByItsLight(chain: Chain, { conditions }: StepReport): void {
+    const inputVolt = this.sourceVolt(chain, conditions === undefined || conditions.at === 'ohm' ? 0 : conditions.toneLevelDbfs);
     this.inputKnob = 0;
     while (this.inputKnob < 1 && !processorLevels({ inputVolt, inputKnob: this.inputKnob + 0.01, outputKnob: 0 }).lightOn)
       this.inputKnob += 0.01;

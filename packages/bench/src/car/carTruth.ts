@@ -17,10 +17,13 @@ const FULL_BAND_HZ = [80, 100, 125, 200, 400, 1000, 2500, 5000, 10_000];
 /** What the filters take off more than this lies outside of a channel's band. */
 const BAND_DB = -3.5;
 
+/** What the filters take off a tone, in dB. */
+const lossAt = (channel: Channel, hertz: number): number => filtersOf(channel).reduce((sum, filter) => sum + filterAt(filter, hertz).db, 0);
+
 /** The tones of a channel's own band: what its filters let through. */
 export function bandOf(channel: Channel): number[] {
   const all = channel.band === 'bass' ? BASS_BAND_HZ : FULL_BAND_HZ;
-  return all.filter((hertz) => filtersOf(channel).reduce((sum, filter) => sum + filterAt(filter, hertz).db, 0) > BAND_DB);
+  return all.filter((hertz) => lossAt(channel, hertz) > BAND_DB);
 }
 
 /** Levels are held against each other at the tone that sets the channel: what it draws there, and what its plates say, is of one tone. */
@@ -47,8 +50,11 @@ function bestOf(car: Car, chain: Chain, channel: Channel, rules: HouseRules, ton
   const kept = car.gains.get(channel.id);
   const amplifier = chain.amplifiers.find(({ id }) => id === channel.amplifierId)!;
   const rating = amplifier.ratings.find(({ mode, loadOhm }) => mode === channel.mode && loadOhm === channel.loadOhm);
+  // By scope the plate counts for nothing: what stays clean is what there is.
+  const plateWatt = rules.gainBy === 'scope' ? Infinity : (rating?.powerWatt ?? Infinity);
   const drivers = channel.drivers.reduce((sum, { ratedPowerWatt }) => sum + ratedPowerWatt, 0);
-  const allowed = Math.sqrt(Math.min(rating?.powerWatt ?? Infinity, drivers) * channel.loadOhm) * voltageFactor(-headroomDb);
+  const allowed =
+    Math.sqrt(Math.min(plateWatt, drivers) * channel.loadOhm) * voltageFactor(-headroomDb + lossAt(channel, levelToneOf(channel, rules)));
   const cleanAt = (knob: number): number | undefined => {
     car.gains.set(channel.id, knob);
     const played = tones.map((toneHz) => ({ volume: chain.source.workingVolume, toneHz, toneLevelDbfs: 0 }));

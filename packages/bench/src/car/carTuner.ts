@@ -90,9 +90,9 @@ export class CarTuner extends ScriptedTuner {
     }
   }
 
-  protected override setInputByItsLight(chain: Chain, settings: TuneSettings): void {
-    const { toneLevelDbfs, lineToneHz = 100 } = settings.rules;
-    const played = { volume: chain.source.workingVolume, toneHz: lineToneHz, toneLevelDbfs };
+  protected override setInputByItsLight(_chain: Chain, { id, conditions }: StepReport): void {
+    if (conditions === undefined || conditions.at === 'ohm') throw new Error(`${id} does not say which tone is played`);
+    const played = playedOf(conditions);
     this.car.inputDb = LOWEST_INPUT_DB;
     while (this.car.inputDb < 12 && !this.car.isInputClipped(played)) this.car.inputDb += 0.5;
     this.car.inputDb -= 0.5;

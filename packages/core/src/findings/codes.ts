@@ -278,7 +278,6 @@ export interface InputFindings {
   'input-clips': { verdict: Verdict; byDb: number };
   'input-set': NoFigures;
   'set-with-case': { liftDb?: number; caseId: string; caseName: string };
-  'tone-below-full-scale': { toneLevelDbfs: number };
 }
 
 export interface ListeningFindings {

@@ -30,8 +30,4 @@ export const input = {
         : `“${caseName}” will probably be used and boosts this output by ${formatQuantity(liftDb, 'dB')}. Set the input with it on, or it clips.`,
     next: 'Set the source that way for this step, then back to flat.',
   }),
-  'tone-below-full-scale': ({ toneLevelDbfs }) => ({
-    text: `The tone is recorded ${formatQuantity(-toneLevelDbfs, 'dB')} below full scale, so music reaches ${formatQuantity(-toneLevelDbfs, 'dB')} higher.`,
-    next: `After the light goes out, turn the input down another ${formatQuantity(-toneLevelDbfs, 'dB')}, or use a full-scale tone.`,
-  }),
 } satisfies WordsOf<keyof InputFindings>;

@@ -36,7 +36,7 @@ export function InputBody({ run, current }: ViewProps<'input'>): JSX.Element {
             </li>
           )}
         </ol>
-        <Tone hertz={step.toneHz} levelDbfs={settings.rules.toneLevelDbfs} gate={current.gate} />
+        <Tone hertz={step.toneHz} levelDbfs={inputConditions(step, run.now).toneLevelDbfs} gate={current.gate} />
       </div>
       <Checks run={run} current={current} />
       <Verdict findings={state.findings} />

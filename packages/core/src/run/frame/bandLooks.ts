@@ -10,6 +10,7 @@ import { cleanLimit } from './cleanLimit.ts';
 import { hangsOn } from './onset.ts';
 import { gainReadings } from './gainReadings.ts';
 import { stepId, tracesAt, type Situation } from './situation.ts';
+import { distortedStepDb } from './traceFinding.ts';
 import { isFromUpstream, upstreamOf } from './upstream.ts';
 
 /** What the filters take off more than this lies outside of a channel's range. */
@@ -123,6 +124,9 @@ export interface BandLimit {
 
 const DIRTY: readonly string[] = ['onset', 'clipped', 'distorted'];
 
+const overOf = ({ clipping, thdPercent }: ChannelAnalysis): number =>
+  clipping.verdict === 'distorted' ? distortedStepDb(thdPercent) : (clipping.estimatedOverdriveDb ?? 0);
+
 /** The lowest limit over a channel's range; undefined where nothing was flat there, or what was is clean as high. */
 export function bandLimit(now: Situation, channel: Channel, amplifier: Amplifier): BandLimit | undefined {
   const looks = bandLooks(now, channel, amplifier);
@@ -133,7 +137,7 @@ export function bandLimit(now: Situation, channel: Channel, amplifier: Amplifier
     const gainVolt = cleanLimit(
       own
         .filter((look) => isFlat(look) || look.shown.clipping.verdict === 'clean')
-        .map((look) => ({ drive: look.gainVolt, isClean: !isFlat(look), overDb: look.shown.clipping.estimatedOverdriveDb ?? 0 })),
+        .map((look) => ({ drive: look.gainVolt, isClean: !isFlat(look), overDb: overOf(look.shown) })),
     );
     const flat = own.findLast(isFlat);
     return gainVolt === undefined || flat === undefined ? [] : [{ gainVolt, toneHz, trace: flat.trace }];

@@ -1,6 +1,11 @@
-import type { HouseRules } from '../../job/chain.ts';
+import type { Situation } from './situation.ts';
 
 /** Sets line processors where the house says nothing. Common practice, no source. */
 const USUAL_LINE_TONE_HZ = 100;
 
-export const lineToneHz = ({ lineToneHz: wished }: HouseRules): number => wished ?? USUAL_LINE_TONE_HZ;
+/**
+ * The tone that sets a line processor: the house's; of a factory unit, which may hold its bass back as the volume rises, one that it plays
+ * in full, so that no other tone comes in louder.
+ */
+export const lineToneHz = ({ settings: { rules }, chain: { source } }: Situation): number =>
+  rules.lineToneHz ?? (source.isFactory === true ? rules.otherToneHz : USUAL_LINE_TONE_HZ);

@@ -8,7 +8,7 @@ import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
 import { gainReadings, loadedReadings } from './gainReadings.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 import { cleanLimit, type DrivenLook } from './cleanLimit.ts';
-import { DISTORTED_STEP_DB } from './traceFinding.ts';
+import { distortedStepDb } from './traceFinding.ts';
 import { isFromUpstream, upstreamOf } from './upstream.ts';
 
 /**
@@ -78,7 +78,7 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
     if (verdict === 'onset') onset = { volt: shown.voltageRms, basis: 'seen', trace };
     // Bent beyond the limit and nowhere flat: a soft stage, unless a lower level turns out to be bent alike.
     if (verdict === 'distorted') {
-      onset = { volt: shown.voltageRms * voltageFactor(-DISTORTED_STEP_DB), basis: 'seen', trace };
+      onset = { volt: shown.voltageRms * voltageFactor(-distortedStepDb(shown.thdPercent)), basis: 'seen', trace };
       flattenedAtVolt = shown.voltageRms;
     }
     if (verdict === 'clipped') {

@@ -4,8 +4,11 @@ import type { LoadTrace } from '../../job/records.ts';
 /** Down from an onset in steps this small: a soft limiter’s knee is half a decibel wide, and a larger step gives it away. */
 export const ONSET_STEP_DB = 0.25;
 
-/** Bent and not flat: what an amplifier bends is gone a little lower, what comes in at its input is not. */
-export const DISTORTED_STEP_DB = 0.5;
+/**
+ * Bent and not flat: what an amplifier bends is gone a little lower, what comes in at its input is not. Where much is bent, the step is one
+ * that tells at once.
+ */
+export const distortedStepDb = (thdPercent: number | undefined): number => ((thdPercent ?? 0) > 3 ? 1 : 0.5);
 
 /** What a capture at an amplifier's terminals shows of its output. */
 export function traceFinding(trace: LoadTrace): Finding {
@@ -38,8 +41,8 @@ export function traceFinding(trace: LoadTrace): Finding {
       return {
         code: 'capture-distorted',
         grade: 'attention',
-        figures: { ...figures, byDb: DISTORTED_STEP_DB },
-        action: { kind: 'turn-gain', byDb: -DISTORTED_STEP_DB },
+        figures: { ...figures, byDb: distortedStepDb(channel.thdPercent) },
+        action: { kind: 'turn-gain', byDb: -distortedStepDb(channel.thdPercent) },
       };
     case 'over-range':
       return {

@@ -48,7 +48,10 @@ export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement
     ...subFinding(tables.curves),
   ];
   const isOver = findings.some(({ grade }) => grade === 'attention' || grade === 'stop');
-  const complete = missing.length === 0 && used.every((curve) => isFound(curve, chain));
+  // A look at another tone, for a channel that distorts, asks for no table of its own unless it was dirty.
+  const isAside = (curve: CeilingCurve): boolean =>
+    curve.toneHz !== subject.toneHz && used.some(({ toneHz }) => toneHz === subject.toneHz) && !isDirtyFromBelow(curve);
+  const complete = missing.length === 0 && used.every((curve) => isAside(curve) || isFound(curve, chain));
   const set = own !== undefined && chain.source.volumeBasis === 'measured';
   const status = isOver ? 'out-of-tolerance' : complete && set ? 'done' : 'open';
   if (status === 'done') return { status, figures, findings };

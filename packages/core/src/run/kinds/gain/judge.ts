@@ -76,6 +76,15 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
       findings: [{ code: 'power-unknown', grade: 'attention', figures: { channelId: step.channel.id, reason: step.power.reason }, action }],
     };
   }
+  // A tone that the filters keep away tells nothing of the gain, whatever is read.
+  const outside = nearFindings(step).find(({ code }) => code === 'tone-outside');
+  if (outside?.action !== undefined)
+    return {
+      status: gainReadings(now, step.channel.id).length > 0 ? 'out-of-tolerance' : 'open',
+      figures: {},
+      findings: [outside],
+      action: outside.action,
+    };
   if (settings.rules.gainBy === 'scope' && step.onset === undefined) return beforeOnset(step, now);
   const own = gainReadings(now, step.channel.id);
   const reading = own.at(-1);

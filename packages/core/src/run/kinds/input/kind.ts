@@ -1,6 +1,6 @@
 import type { Finding } from '../../../findings.ts';
 import { basisOf, type Basis } from '../../../job/basis.ts';
-import type { HouseRules, Processor } from '../../../job/chain.ts';
+import type { Processor } from '../../../job/chain.ts';
 import type { LineConditions, SourceSettings } from '../../../job/conditions.ts';
 import type { LineTrace } from '../../../job/records.ts';
 import { processorIdOf, sourceIdOf, toneInput } from '../../../job/source.ts';
@@ -26,6 +26,9 @@ export interface InputFigures {
   trace?: LineTrace;
 }
 
+/** With a softer tone an input would be set too high by what the tone lacks: music reaches full scale. */
+const FULL_SCALE_DBFS = 0;
+
 const STANDS_ON: readonly ConditionKey[] = ['source', 'volume', 'tone', 'level', 'processor', 'input', 'settings'];
 
 export const input = defineKind({
@@ -39,9 +42,7 @@ export const input = defineKind({
   dependsOn: STANDS_ON,
   subjects: (now): InputSubject[] => {
     const { processor } = now.chain;
-    return processor === undefined
-      ? []
-      : processor.inputs.map((each) => ({ processor, input: each, toneHz: lineToneHz(now.settings.rules) }));
+    return processor === undefined ? [] : processor.inputs.map((each) => ({ processor, input: each, toneHz: lineToneHz(now) }));
   },
   keyOf: ({ input: { id } }) => id,
   words: ({ input: { name }, processor }) => ({ subject: name, where: processor.name }),
@@ -75,14 +76,13 @@ function inputChecks({ processor, input: { output } }: InputSubject, now: Situat
 /** What the ticks at a processor's input stand for: another volume, or other settings, drive it to another level. */
 function inputBasis({ input: { output } }: InputSubject, now: Situation): Basis {
   const { source } = now.chain;
-  const { toneLevelDbfs } = now.settings.rules;
   const settings = sourceSettingsNow(now);
   const hot = hottestCase(now, output)?.settingsCase;
   const words = [
     `${source.name} at ${source.workingVolume}`,
     hot === undefined ? '' : `“${hot.name}”`,
     toneInput(source),
-    formatQuantity(toneLevelDbfs, 'dBFS'),
+    formatQuantity(FULL_SCALE_DBFS, 'dBFS'),
     settingsWords(settings),
   ];
   return basisOf(
@@ -90,7 +90,7 @@ function inputBasis({ input: { output } }: InputSubject, now: Situation): Basis 
       sourceId: sourceIdOf(source),
       sourceVolume: source.workingVolume,
       sourceInput: toneInput(source),
-      toneLevelDbfs,
+      toneLevelDbfs: FULL_SCALE_DBFS,
       settings,
       caseId: hot?.id,
     },
@@ -110,6 +110,7 @@ export function inputConditions({ processor, input: { output }, toneHz }: InputS
   const hot = hottestCase(now, output);
   return {
     ...lineConditions(now, toneHz),
+    toneLevelDbfs: FULL_SCALE_DBFS,
     processorId: processorIdOf(processor),
     processorName: processor.name,
     ...(hot === undefined ? {} : { caseId: hot.settingsCase.id }),
@@ -118,7 +119,6 @@ export function inputConditions({ processor, input: { output }, toneHz }: InputS
 
 /** Where a processor's input level stands: by its own light, or by a capture of what comes out. */
 function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgement<InputFigures> {
-  const { rules } = now.settings;
   const mark = markAt(now, step.id);
   const trace = tracesAt(now, step.id, 'line').at(-1);
   const basis = inputBasis(step, now);
@@ -137,7 +137,7 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
         ];
   const { hasClipLight } = step.processor;
   const isTicked = !isTickStale && checks.every((id) => ticked.has(id)) && hasClipLight;
-  const level = [...caseNote(hot), ...levelNote(rules)];
+  const level = caseNote(hot);
   const figures: InputFigures = trace === undefined ? {} : { trace };
   const action = hasClipLight
     ? ({ kind: 'tick', checks, basis: basis.key, basisWords: basis.words } as const)
@@ -229,18 +229,6 @@ function caseNote(hot: HottestCase | undefined): Finding[] {
       code: 'set-with-case',
       grade: 'note',
       figures: { caseId: settingsCase.id, ...(liftDb === undefined ? {} : { liftDb }), caseName: settingsCase.name },
-    },
-  ];
-}
-
-/** A tone recorded below full scale lets the input be set so much too high. */
-function levelNote({ toneLevelDbfs }: HouseRules): Finding[] {
-  if (toneLevelDbfs >= 0) return [];
-  return [
-    {
-      code: 'tone-below-full-scale',
-      grade: 'note',
-      figures: { toneLevelDbfs },
     },
   ];
 }

@@ -50,7 +50,7 @@ export const outputSubjects = once((now: Situation): OutputSubject[] => {
       {
         processor,
         output,
-        toneHz: lineToneHz(now.settings.rules),
+        toneHz: lineToneHz(now),
         channels: fed,
         target: outputTarget(processor, fed, now, seenCleanVolt(now, processor, output.id)),
       },
