@@ -12,13 +12,16 @@ export interface ChannelTruth {
   missDb: number;
 }
 
-const BASS_BAND_HZ = [30, 35, 40, 50, 63, 80, 100];
+const BASS_BAND_HZ = [25, 30, 35, 40, 50, 63, 80, 100];
 const FULL_BAND_HZ = [80, 100, 125, 200, 400, 1000, 2500, 5000, 10_000];
 /** What the filters take off more than this lies outside of a channel's band. */
 const BAND_DB = -3.5;
 
 /** What the filters take off a tone, in dB. */
 const lossAt = (channel: Channel, hertz: number): number => filtersOf(channel).reduce((sum, filter) => sum + filterAt(filter, hertz).db, 0);
+
+/** Where they let most through. */
+const peakOf = (channel: Channel): number => Math.max(...[...BASS_BAND_HZ, ...FULL_BAND_HZ].map((hertz) => lossAt(channel, hertz)));
 
 /** The tones of a channel's own band: what its filters let through. */
 export function bandOf(channel: Channel): number[] {
@@ -54,7 +57,8 @@ function bestOf(car: Car, chain: Chain, channel: Channel, rules: HouseRules, ton
   const plateWatt = rules.gainBy === 'scope' ? Infinity : (rating?.powerWatt ?? Infinity);
   const drivers = channel.drivers.reduce((sum, { ratedPowerWatt }) => sum + ratedPowerWatt, 0);
   const allowed =
-    Math.sqrt(Math.min(plateWatt, drivers) * channel.loadOhm) * voltageFactor(-headroomDb + lossAt(channel, levelToneOf(channel, rules)));
+    Math.sqrt(Math.min(plateWatt, drivers) * channel.loadOhm) *
+    voltageFactor(-headroomDb + lossAt(channel, levelToneOf(channel, rules)) - peakOf(channel));
   const cleanAt = (knob: number): number | undefined => {
     car.gains.set(channel.id, knob);
     const played = tones.map((toneHz) => ({ volume: chain.source.workingVolume, toneHz, toneLevelDbfs: 0 }));

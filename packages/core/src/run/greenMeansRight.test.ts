@@ -338,7 +338,10 @@ describe('a run asks for its own tones', () => {
     const now = situation(chain, { ...SETTINGS, rules: { ...DEFAULT_RULES, toneLevelDbfs: -3 } });
     const tones = tonesOfRun(runOf(now), now);
     expect(new Set(tones.map(({ track }) => track.name)).size).toBe(tones.length);
-    expect(tones.filter(({ track }) => track.shape.kind === 'sine').every(({ track }) => track.levelDbfs === -3)).toBe(true);
+    // What is proved over the whole range, or sets a line input, is played in full.
+    const inFull = (title: string): boolean => /^(Bandwidth check|Input level)/.test(title);
+    const ofHouse = tones.filter(({ track, steps }) => track.shape.kind === 'sine' && !steps.every(inFull));
+    expect(ofHouse.every(({ track }) => track.levelDbfs === -3)).toBe(true);
     const ofGain = tones.find(({ steps }) => steps.includes('Gain: Door left'));
     expect(ofGain!.steps).toContain('Gain: Door right');
     expect(tones.filter(({ steps }) => steps.some((title) => title.startsWith('Filter proof'))).length).toBeGreaterThanOrEqual(5);

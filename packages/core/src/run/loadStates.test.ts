@@ -90,22 +90,9 @@ describe('metering the coils', () => {
   });
   it('is no step of its own for a single coil', () => {
     const one = chainWith({ drivers: [{ ...BASS.drivers[0]!, coils: 1 }], loadOhm: 4, wiring: { network: 'A1' } });
-    const kinds = [
-      'whole',
-      'hookup',
-      'flat',
-      'ceiling',
-      'feed',
-      'filters',
-      'gain',
-      'proof',
-      'load-pair',
-      'polarity',
-      'response',
-      'listening',
-      'handover',
-    ];
-    expect(stepsIn(one, DEFAULT_RULES).map(({ kind }) => kind)).toEqual(kinds);
+    const kinds = stepsIn(one, DEFAULT_RULES).map(({ kind }) => kind);
+    expect(kinds).not.toContain('coils');
+    expect(kinds).toContain('whole');
   });
 });
 

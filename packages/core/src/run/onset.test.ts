@@ -178,8 +178,11 @@ describe('a gain by scope', () => {
     const clean = capture('gain', 'clean', 15, CHAIN, BY_SCOPE);
     expect(gain({ traces: [clean] }, CHAIN, BY_SCOPE)).toMatchObject({
       status: 'out-of-tolerance',
-      action: { kind: 'turn-gain', byDb: 1 },
+      // A decibel short of what its plate says: from there on in small steps.
+      action: { kind: 'turn-gain', byDb: expect.closeTo(20 * Math.log10(20 / 15) - 1, 3) as number },
     });
+    const near = capture('gain', 'clean', 19.5, CHAIN, BY_SCOPE);
+    expect(gain({ traces: [near] }, CHAIN, BY_SCOPE)).toMatchObject({ action: { kind: 'turn-gain', byDb: 1 } });
     // Above its rating: by scope the plate is not asked, and what it would have said is told.
     const traces = [clean, capture('gain', 'onset', 22, CHAIN, BY_SCOPE)];
     expect(targetOf({ traces }, CHAIN, BY_SCOPE)).toBeCloseTo(22, 6);

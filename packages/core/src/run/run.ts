@@ -143,8 +143,9 @@ function requireChecks(judged: Judgement, kind: StepKind, checks: Checks | undef
 /** A tick beside those that stand: who ticks what an action names, and that alone, takes none of them back. */
 function withKeptTicks(judged: Judgement, checks: Checks | undefined, mark: StepMark | undefined): Judgement {
   const { action } = judged;
-  if (action?.kind !== 'tick' || mark === undefined || mark.checks.length === 0) return judged;
-  const isOfOther = checks?.basis !== undefined && mark.basis !== undefined && mark.basis !== checks.basis.key;
+  // Where a step has no list of things to see to, its ticks are answers, and one replaces the other.
+  if (action?.kind !== 'tick' || checks === undefined || mark === undefined || mark.checks.length === 0) return judged;
+  const isOfOther = checks.basis !== undefined && mark.basis !== undefined && mark.basis !== checks.basis.key;
   if (isOfOther) return judged;
   const { basis = mark.basis, basisWords = mark.basisWords } = action;
   return {

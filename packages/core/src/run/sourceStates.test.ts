@@ -143,24 +143,11 @@ function ceiling(
 describe('the steps that a source calls for', () => {
   it('are one Flat list an input, one ceiling an output, and sweeps for a factory unit', () => {
     const chain = chainWith({ inputs: ['disc', 'phone'], outputs: ['preamp-front', 'preamp-sub'], isFactory: true });
-    expect(stepsIn(chain, DEFAULT_RULES).map(({ id }) => id)).toEqual([
-      'whole:left',
-      'hookup:left',
-      'flat:disc',
-      'flat:phone',
-      'ceiling:preamp-front',
-      'ceiling:preamp-sub',
-      'factory:source',
-      'feed:left',
-      'filters:left',
-      'gain:left',
-      'proof:left',
-      'load-pair:left',
-      'polarity:d',
-      'response:left',
-      'listening:all',
-      'handover:all',
-    ]);
+    const kinds = ['flat', 'ceiling', 'factory'];
+    const ids = stepsIn(chain, DEFAULT_RULES)
+      .filter(({ kind }) => kinds.includes(kind))
+      .map(({ id }) => id);
+    expect(ids).toEqual(['flat:disc', 'flat:phone', 'ceiling:preamp-front', 'ceiling:preamp-sub', 'factory:source']);
     expect(ceilingStep(chain).toneHz).toBe(1000);
     expect(ceilingStep(chain, 'preamp-sub').toneHz).toBe(40);
   });

@@ -6,6 +6,8 @@ import { lossDb, type ProvedFilters } from './driverGroups.ts';
 export interface FilterLoss {
   /** as best known, in decibels; 0 or below */
   db: number;
+  /** where they let most through: two filters near each other nowhere let everything; in decibels, 0 or below */
+  peakDb: number;
   /** as they are set */
   setDb: number;
   /** proved: every filter that wants it was measured */
@@ -32,7 +34,7 @@ const USUAL_TONES_HZ = [
 
 export function filterLoss(channel: Channel, toneHz: number, proved: ProvedFilters): FilterLoss {
   const filters = filtersOf(channel);
-  if (filters.length === 0 && (channel.equaliser ?? []).length === 0) return { db: 0, setDb: 0, basis: 'none', isNear: false };
+  if (filters.length === 0 && (channel.equaliser ?? []).length === 0) return { db: 0, peakDb: 0, setDb: 0, basis: 'none', isNear: false };
   const db = lossDb(channel, toneHz, proved);
   const wanting = filters.filter(isProofWanted);
   const isProved = wanting.every(({ id }) => proved.has(id));
@@ -44,8 +46,10 @@ export function filterLoss(channel: Channel, toneHz: number, proved: ProvedFilte
   });
   const isNear = -db > MAX_LOSS_DB || Math.max(0, ...spoiled) > MAX_SPOILED_DB;
   const betterHz = isNear ? betterTone(channel, toneHz, proved) : undefined;
+  const plain = { ...channel, equaliser: [] };
   return {
     db,
+    peakDb: Math.min(0, Math.max(...USUAL_TONES_HZ.map((hertz) => lossDb(plain, hertz, proved)))),
     setDb: lossDb(channel, toneHz),
     basis: wanting.length > 0 && isProved ? 'proved' : 'set',
     isNear,

@@ -16,7 +16,7 @@ export function LevelTrial({ run, step, onClose }: { run: TuneRun; step: Channel
   if (power.kind === 'unknown' || target === undefined) return null;
   const { rules } = run.tune.settings;
   const headroomDb = (channel.headroomDb ?? rules.headroomDb) + (channel.blendDb ?? 0);
-  const choices = levelTrial({ powerWatt: power.powerWatt, loadOhm: channel.loadOhm, headroomDb, shiftDb: loss.db + sagDb });
+  const choices = levelTrial({ powerWatt: power.powerWatt, loadOhm: channel.loadOhm, headroomDb, shiftDb: loss.db - loss.peakDb + sagDb });
   const keep = async ({ toneLevelDbfs, overlapDb }: LevelChoice): Promise<void> => {
     const body = run.tune.chain.body;
     const channels = body.channels.map((each): Channel =>

@@ -118,7 +118,7 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
   const wanted =
     power.kind === 'unknown'
       ? undefined
-      : channelTarget(power.powerWatt, { ...channel, loadOhm: plannedOhm }, toneLevelDbfs, rules, loss.db + sagDb);
+      : channelTarget(power.powerWatt, { ...channel, loadOhm: plannedOhm }, toneLevelDbfs, rules, loss.db - loss.peakDb + sagDb);
   return {
     channel,
     amplifier,

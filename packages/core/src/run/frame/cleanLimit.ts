@@ -13,7 +13,7 @@ export interface DrivenLook {
 /** Clean and flat this near each other, what lies between is worth no further turn of a knob. */
 const NEAR_DB = 0.65;
 /** Driven further over than this a stage drags its supply down: its rails say less than there is. */
-const DEEP_DB = 2;
+const DEEP_DB = 1.5;
 
 /**
  * How far a stage may be driven by what was seen of it, oldest look first: what is seen nearer to the limit replaces an estimate from

@@ -147,7 +147,7 @@ export function unloadedLimit(now: Situation, channel: Channel, amplifier: Ampli
     const { verdict, estimatedOverdriveDb = 0 } = shown.clipping;
     if (verdict === 'clean') looks.push({ drive: shown.voltageRms, isClean: true, overDb: 0 });
     if (verdict !== 'onset' && verdict !== 'clipped') continue;
-    const overDb = Math.max(BELOW_UNLOADED_DB, estimatedOverdriveDb);
+    const overDb = estimatedOverdriveDb + BELOW_UNLOADED_DB;
     // Held at its rails it shows less than it was driven to.
     looks.push({ drive: Math.min(railVolt(shown), shown.voltageRms) * voltageFactor(estimatedOverdriveDb), isClean: false, overDb });
     traceId = trace.id;

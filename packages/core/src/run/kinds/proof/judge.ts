@@ -129,7 +129,7 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
 
 /** What a full-scale tone would read at this gain, under load. */
 const fullScaleVolt = (step: ChannelNow, loaded: LoadReading | undefined): number | undefined =>
-  loaded === undefined ? undefined : loaded.value * voltageFactor(-step.toneLevelDbfs - step.loss.db);
+  loaded === undefined ? undefined : loaded.value * voltageFactor(-step.toneLevelDbfs - step.loss.db + step.loss.peakDb);
 
 function powerFigures(
   step: ChannelNow,
@@ -148,7 +148,7 @@ function powerFigures(
   return {
     loadedVolt: loaded.value,
     powerWatt: delivered.powerWatt,
-    fullScaleWatt: delivered.powerWatt * voltageFactor(-step.toneLevelDbfs - step.loss.db) ** 2,
+    fullScaleWatt: delivered.powerWatt * voltageFactor(-step.toneLevelDbfs - step.loss.db + step.loss.peakDb) ** 2,
     impedanceOhm: delivered.impedanceOhm,
     ...(taken === undefined ? {} : { taken }),
     ...(clamp === undefined || step.channel.dummyOhm !== undefined || delivered.impedanceRiseRatio === undefined
