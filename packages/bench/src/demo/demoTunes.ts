@@ -1,4 +1,5 @@
 import {
+  bandwidthConditions,
   ceilingSubjects,
   channelCoils,
   channelsNow,
@@ -13,6 +14,7 @@ import {
   kindOfStep,
   lineConditions,
   loadConditions,
+  lookTones,
   meteredCoils,
   newSituation,
   outputConditions,
@@ -118,8 +120,10 @@ async function libraryBus(nowMs: number): Promise<DemoTune> {
     await bench.readGain(channelId, 0);
   }
   await bench.readGain('reading-right', -0.9);
-  await bench.prove('front-left', 0);
-  await bench.prove('front-right', 0);
+  for (const channelId of ['front-left', 'front-right']) {
+    await bench.prove(channelId, 0);
+    await bench.lookOverBand(channelId);
+  }
   return tune;
 }
 
@@ -146,6 +150,7 @@ async function schoolCar(nowMs: number): Promise<DemoTune> {
   bench.confirmFilters();
   for (const channelId of ['left', 'right', 'boot']) await bench.readGain(channelId, 0);
   await bench.prove('left', 0);
+  await bench.lookOverBand('left');
   await bench.prove('boot', 2.2);
   return tune;
 }
@@ -186,6 +191,8 @@ class DemoBench {
   private readonly random: Random;
   private clockMs: number;
   private serial = 0;
+  /** where each gain knob was left at its proof */
+  private readonly knobs = new Map<string, number>();
 
   constructor(tune: DemoTune, startMs: number) {
     this.tune = tune;
@@ -383,10 +390,33 @@ class DemoBench {
     const id = stepId('proof', channelId);
     const conditions = loadConditions(subject, this.now, 'on');
     const { physics, bench } = this.bench(subject, offDb, true);
+    this.knobs.set(channelId, bench.knob);
     await this.read(id, 'loaded-voltage', physics, bench, conditions);
     const scope = simulatedScope(() => ({ waveform: outputWaveform(physics, bench), toneHz: bench.toneHz }), this.random);
     const { text } = await scope.capture();
     this.addCapture(id, `${channelId}-loaded.csv`, 'text/csv', text, conditions);
+    this.tick(id);
+  }
+
+  /** Captures a proved channel at the other tones of its range, its gain where the proof left it. */
+  async lookOverBand(channelId: string): Promise<void> {
+    const subject = this.channel(channelId);
+    const id = stepId('bandwidth', channelId);
+    const physics = channelPhysics(this.tune.chain, subject.channel, this.tune.id);
+    const standing = standingFilters(this.tune.chain, subject.channel, this.tune.id);
+    for (const toneHz of lookTones(subject, this.now)) {
+      const conditions = bandwidthConditions(subject, this.now, toneHz);
+      const bench: BenchSettings = {
+        ...this.usual(),
+        knob: this.knobs.get(channelId) ?? 0.5,
+        loadConnected: true,
+        toneHz,
+        toneLevelDbfs: conditions.toneLevelDbfs,
+        filterDb: filtersDb(standing, toneHz),
+      };
+      const { text } = await simulatedScope(() => ({ waveform: outputWaveform(physics, bench), toneHz }), this.random).capture();
+      this.addCapture(id, `${channelId}-${Math.round(toneHz)}-hz.csv`, 'text/csv', text, conditions);
+    }
     this.tick(id);
   }
 

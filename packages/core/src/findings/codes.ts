@@ -233,7 +233,7 @@ export interface GainFindings {
   'tone-boosted': { toneHz: number; differenceDb: number; filtersDb: number; restDb: number; cause: string };
   'tone-lost': { toneHz: number; differenceDb: number; filtersDb: number; restDb: number; cause: string };
   'power-unknown': { channelId: string; reason: string };
-  'reads-nothing': { at: 'gain' | 'output' | 'load-pair'; voltageRms?: number };
+  'reads-nothing': { at: 'gain' | 'output' | 'load-pair' | 'crossover'; voltageRms?: number };
   'scope-first': NoFigures;
   'scope-unclear': { isFlat: boolean; verdict: Verdict };
   'scope-clean': { byDb: number; voltageRms: number };

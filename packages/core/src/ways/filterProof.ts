@@ -5,7 +5,7 @@ import type { Meter } from '../gain/meter.ts';
 import type { ActiveFilter, Channel } from '../job/chain.ts';
 import { filtersOf } from '../job/channelFilters.ts';
 import type { ProvedSetting } from '../job/conditions.ts';
-import { newest, type LineTrace, type LoadReading } from '../job/records.ts';
+import { byTime, newest, type LineTrace, type LoadReading } from '../job/records.ts';
 import { voltageFactor, voltageRatioDb } from '../levels/decibels.ts';
 import type { ProvedFilters } from './driverGroups.ts';
 
@@ -104,7 +104,7 @@ function gathered(filter: ActiveFilter, { readings: own, traces }: FilterMeasure
   const valid = own.filter(({ conditions }) => isSetting(conditions.filter, filter));
   const sweep = newest(sweeps, ({ conditions }) => isSetting(conditions.filter, filter));
   const series = Math.max(1, ...valid.map(({ conditions }) => conditions.filter?.series ?? 1), sweep?.conditions.filter?.series ?? 1);
-  const inSeries = valid.filter(({ conditions }) => conditions.filter?.series === series);
+  const inSeries = sinceChange(valid.filter(({ conditions }) => conditions.filter?.series === series));
   const last = newest(inSeries);
   const isSweepNewer = sweep?.conditions.filter?.series === series && (last === undefined || sweep.takenAt > last.takenAt);
   const before = valid.length === 0 && sweep === undefined ? newest([...own, ...sweeps])?.conditions.filter : undefined;
@@ -115,6 +115,18 @@ function gathered(filter: ActiveFilter, { readings: own, traces }: FilterMeasure
     ...(isSweepNewer ? { sweep } : {}),
     ...(before === undefined ? {} : { outdated: before }),
   };
+}
+
+/** Another voltage at a tone that was read already: something was mended or switched, and the row begins anew with it. */
+const OTHER_VOLTAGE_DB = 6;
+
+function sinceChange(readings: readonly LoadReading[]): LoadReading[] {
+  const rows = [...readings].sort(byTime);
+  const changed = rows.findLastIndex(({ value, conditions }, i) => {
+    const before = rows.slice(0, i).findLast((each) => each.conditions.toneHz === conditions.toneHz);
+    return before !== undefined && value > 0 && before.value > 0 && Math.abs(voltageRatioDb(value, before.value)) >= OTHER_VOLTAGE_DB;
+  });
+  return changed === -1 ? rows : rows.slice(changed);
 }
 
 function fitted({ filter, series, readings, sweep, outdated }: Gathered, others: readonly Filter[], meter: Meter): FilterProof {

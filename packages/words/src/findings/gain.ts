@@ -31,9 +31,15 @@ export const gain = {
   'power-unknown': ({ reason }) => ({
     text: reason,
   }),
-  'reads-nothing': ({ at }) => ({
-    text: 'The meter reads nothing.',
-    next: `Check that the tone plays, the meter is on AC volts and the probes are on this ${at === 'output' ? 'output’s centre pin and shell' : 'channel’s terminals'}.`,
+  'reads-nothing': ({ at, voltageRms = 0 }) => ({
+    text:
+      at === 'crossover'
+        ? `${formatQuantity(voltageRms, 'V')} at most at every tone: no signal comes through.`
+        : 'The meter reads nothing.',
+    next:
+      at === 'crossover'
+        ? 'Check that the amplifier is on and out of protection, that its remote wire, fuse and input plug are in place, and that this channel’s terminals are the ones you probe. Then begin this row again.'
+        : `Check that the tone plays, the meter is on AC volts and the probes are on this ${at === 'output' ? 'output’s centre pin and shell' : 'channel’s terminals'}.`,
   }),
   'scope-first': () => ({
     text: 'Setting by scope: load connected, short bursts, raise the gain until the peaks just start to flatten.',

@@ -1,6 +1,5 @@
 import { loadImpedanceAt } from '../../impedance/channelImpedance.ts';
 import type { Amplifier, Channel } from '../../job/chain.ts';
-import { filtersOf } from '../../job/channelFilters.ts';
 import { byTime, type LoadTrace } from '../../job/records.ts';
 import { sourceIdOf } from '../../job/source.ts';
 import { voltageFactor } from '../../levels/decibels.ts';
@@ -13,10 +12,12 @@ import { stepId, tracesAt, type Situation } from './situation.ts';
 import { distortedStepDb } from './traceFinding.ts';
 import { isFromUpstream, upstreamOf } from './upstream.ts';
 
-/** What the filters take off more than this lies outside of a channel's range. */
-const EDGE_DB = -3;
-/** From an edge towards the middle: there a dial that is a little off still lets the tone through. */
-const INSIDE = 1.25;
+/**
+ * How much the filters may take off a tone that is looked at, in dB against where they let most through. Towards the low end a boost and the
+ * load's own resonance are worth going near the corner for; towards the high end a tone that is held back would only hide what it lacks.
+ */
+const LOW_EDGE_DB = -1;
+const HIGH_EDGE_DB = -0.3;
 /** Where nothing is said of a driver. Common practice, no source. */
 const BASS_RANGE_HZ = { from: 30, to: 120 } as const;
 const FULL_RANGE_HZ = { from: 80, to: 16_000 } as const;
@@ -38,16 +39,17 @@ export function bandTones(channel: Channel, toneHz: number): number[] {
   const own = channel.band === 'bass' ? BASS_RANGE_HZ : FULL_RANGE_HZ;
   const lowest = Math.min(...channel.drivers.map(({ usableFromHz }) => usableFromHz ?? own.from));
   const highest = Math.max(...channel.drivers.map(({ usableToHz }) => usableToHz ?? own.to));
-  const passes = (hertz: number): boolean => lossDb({ ...channel, equaliser: [] }, hertz) >= EDGE_DB;
-  const isFiltered = filtersOf(channel).length > 0;
   const grid = GRID_HZ.filter((hertz) => hertz >= lowest / 1.01 && hertz <= Math.min(highest, HIGHEST_LOOK_HZ) * 1.01);
-  const inside = isFiltered ? grid.filter(passes) : grid;
-  const [from, to] = [inside[0], inside.at(-1)];
+  const losses = grid.map((hertz) => lossDb({ ...channel, equaliser: [] }, hertz));
+  const peakDb = Math.max(...losses);
+  const [from, to] = [
+    grid[losses.findIndex((db) => db >= peakDb + LOW_EDGE_DB)],
+    grid[losses.findLastIndex((db) => db >= peakDb + HIGH_EDGE_DB)],
+  ];
   if (from === undefined || to === undefined) return [];
-  const isEdge = (hertz: number): boolean => isFiltered && !passes(hertz / 1.1);
-  const low = isEdge(from) ? from * INSIDE : from;
-  const high = isFiltered && !passes(to * 1.1) ? to / INSIDE : to;
-  const isTweeterThere = channel.drivers.some(({ role }) => role === 'tweeter' || role === 'full-range' || role === undefined);
+  const [low, high] = [Math.min(from, to), Math.max(from, to)];
+  const isTweeterThere =
+    channel.band !== 'bass' && channel.drivers.some(({ role }) => role === 'tweeter' || role === 'full-range' || role === undefined);
   const wanted = [
     low,
     ...(impedanceDip(channel, low, high) ?? (channel.band === 'bass' ? [] : [HEAVY_LOOK_HZ])),
@@ -57,7 +59,7 @@ export function bandTones(channel: Channel, toneHz: number): number[] {
   const tones: number[] = [];
   for (const hertz of [...wanted, Math.sqrt(low * high)].map(roundTone)) {
     const isNew = [toneHz, ...tones].every((other) => Math.abs(Math.log2(hertz / other)) >= SAME_OCTAVE);
-    if (isNew && hertz >= from / 1.01 && hertz <= to * 1.01 && tones.length < MAX_LOOKS) tones.push(hertz);
+    if (isNew && hertz >= low / 1.03 && hertz <= high * 1.03 && tones.length < MAX_LOOKS) tones.push(hertz);
   }
   return tones.sort((a, b) => a - b);
 }

@@ -49,7 +49,7 @@ export function bandwidthConditions(step: ChannelNow, now: Situation, toneHz: nu
   const { overlapDb = now.settings.rules.overlapDb } = step.channel;
   const { target: _target, ...channel } = step;
   const loss = filterLoss(step.channel, toneHz, provedNow(now));
-  return loadConditions({ ...channel, toneHz, toneLevelDbfs: -Math.max(0, overlapDb), loss }, now, 'on');
+  return loadConditions({ ...channel, toneHz, toneLevelDbfs: Math.min(0, 0 - overlapDb), loss }, now, 'on');
 }
 
 /** The tones that are looked at: those over the range, and the gain's own where it was set and proved with less than full scale. */

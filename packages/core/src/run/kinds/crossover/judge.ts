@@ -131,6 +131,8 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
       findings: [{ code: 'no-sweep', grade: 'attention', figures: { reason: proof.failedSweep }, action }],
     };
   }
+  const dead = deadFinding(proof);
+  if (dead !== undefined) return { status: 'out-of-tolerance', figures, findings: [dead], action: SEE_TO_STAGE };
   if (fit === undefined) return { status: 'open', figures, action: more, findings: [...missingFinding(proof), ...words] };
   const judged = judgeFit(step, figures, fit, now);
   const mark = markAt(now, step.id);
@@ -145,7 +147,18 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
     return { status: 'done', figures, findings: [taken, ...words] };
   }
   const action = judged.action ?? (nextHz === undefined ? (acceptAction(found) ?? SEE_TO_IT) : READ);
-  return { status: judged.status, figures, findings: [...judged.findings, ...words], ...(action === undefined ? {} : { action }) };
+  return { status: judged.status, figures, findings: [...judged.findings, ...words], action };
+}
+
+/** A few millivolts at every tone are hiss and hum: no filter and no gain gives that. Common practice, no source. */
+const DEAD_VOLT = 0.01;
+const DEAD_POINTS = 3;
+const SEE_TO_STAGE: Action = { kind: 'describe', what: 'repair' };
+
+function deadFinding({ points, from }: FilterProof): Finding | undefined {
+  if (from !== 'voltages' || points.length < DEAD_POINTS || points.some(({ voltageRms }) => voltageRms > DEAD_VOLT)) return undefined;
+  const voltageRms = Math.max(...points.map((point) => point.voltageRms));
+  return { code: 'reads-nothing', grade: 'attention', figures: { at: 'crossover', voltageRms }, action: SEE_TO_STAGE };
 }
 
 /** No filter of any kind follows these voltages: what else shapes the tone has to be found first. */

@@ -336,15 +336,18 @@ function isCleanSince({ channel }: ChannelNow, since: string, now: Situation): b
   return newest?.analysis.channels[newest.channelIndex]?.clipping.verdict === 'clean';
 }
 
-/** Turned down and over its rails by as much as before: the knob does not move what comes out. */
-const ALIKE_OVER_DB = 0.15;
+/** Turned down and bent by as much as before: the knob does not move what comes out. */
+const ALIKE_SHARE = 1.06;
 
 function isFlatAlikeSince({ channel }: ChannelNow, since: string, now: Situation): boolean {
-  const overs = (['gain', 'proof'] as const)
+  const thds = (['gain', 'proof'] as const)
     .flatMap((kind) => tracesAt(now, stepId(kind, channel.id), 'load'))
     .filter(({ takenAt }) => takenAt >= since)
-    .flatMap(({ analysis, channelIndex }) => analysis.channels[channelIndex]?.clipping.estimatedOverdriveDb ?? []);
-  return overs.length >= ALIKE_CAPTURES && Math.max(...overs) - Math.min(...overs) <= ALIKE_OVER_DB;
+    .flatMap(({ analysis, channelIndex }) => {
+      const shown = analysis.channels[channelIndex];
+      return shown === undefined || shown.clipping.verdict === 'clean' ? [] : (shown.thdPercent ?? []);
+    });
+  return thds.length >= ALIKE_CAPTURES && Math.max(...thds) <= Math.min(...thds) * ALIKE_SHARE;
 }
 const ALIKE_CAPTURES = 2;
 
