@@ -126,6 +126,17 @@ export interface BandLimit {
 
 const DIRTY: readonly string[] = ['onset', 'clipped', 'distorted'];
 
+/** Of the house's limit: an edge that only just begins to bend stays within it. */
+const WITHIN_LIMIT = 0.7;
+
+/** Clean, or just beginning to flatten with distortion that the house still calls clean: its gain's own tone is judged more strictly. */
+export const isCleanLook = ({ shown }: BandLook, { settings: { rules } }: Situation): boolean =>
+  shown.clipping.verdict === 'clean' ||
+  (shown.clipping.verdict === 'onset' && (shown.thdPercent ?? Infinity) <= WITHIN_LIMIT * rules.limitThdPercent);
+
+export const isDirtyLook = (look: BandLook, now: Situation): boolean =>
+  DIRTY.includes(look.shown.clipping.verdict) && !isCleanLook(look, now);
+
 const overOf = ({ clipping, thdPercent }: ChannelAnalysis): number =>
   clipping.verdict === 'distorted' ? distortedStepDb(thdPercent) : (clipping.estimatedOverdriveDb ?? 0);
 
@@ -135,10 +146,10 @@ export function bandLimit(now: Situation, channel: Channel, amplifier: Amplifier
   const upstream = looks.length === 0 ? undefined : upstreamOf(now, channel);
   const limits = [...new Set(looks.map(({ toneHz }) => toneHz))].flatMap((toneHz): BandLimit[] => {
     const own = looks.filter((look) => look.toneHz === toneHz && !isFromUpstream(upstream, look.shown));
-    const isFlat = ({ shown }: BandLook): boolean => DIRTY.includes(shown.clipping.verdict);
+    const isFlat = (look: BandLook): boolean => isDirtyLook(look, now);
     const gainVolt = cleanLimit(
       own
-        .filter((look) => isFlat(look) || look.shown.clipping.verdict === 'clean')
+        .filter((look) => isFlat(look) || isCleanLook(look, now))
         .map((look) => ({ drive: look.gainVolt, isClean: !isFlat(look), overDb: overOf(look.shown) })),
     );
     const flat = own.findLast(isFlat);

@@ -194,7 +194,7 @@ export function sagNow(now: Situation, channel: Channel, amplifier: Amplifier): 
     const within = ({ takenAt }: { takenAt: string }): boolean => takenAt >= before.takenAt && (next === undefined || takenAt < next);
     const reading = loaded.find(within);
     if (reading === undefined || !isSameSetting(before, reading) || reading.value <= 0) continue;
-    const capture = traces.find((trace) => within(trace) && trace.takenAt > reading.takenAt);
+    const capture = traces.find((trace) => within(trace) && trace.takenAt >= reading.takenAt);
     const verdict = capture?.analysis.channels[capture.channelIndex]?.clipping.verdict;
     if (verdict !== 'clean') continue;
     const sagDb = voltageRatioDb(before.value, reading.value);

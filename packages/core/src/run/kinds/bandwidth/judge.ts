@@ -4,7 +4,7 @@ import type { LoadTrace } from '../../../job/records.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import { lossDb } from '../../../ways/driverGroups.ts';
 import { filterLoss } from '../../../ways/filterLoss.ts';
-import { bandLooks, bandTones, lookAt, type BandLook } from '../../frame/bandLooks.ts';
+import { bandLooks, bandTones, isCleanLook, isDirtyLook, lookAt, type BandLook } from '../../frame/bandLooks.ts';
 import { provedNow, type ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
@@ -75,10 +75,9 @@ export function judgeBandwidth(step: BandStep, now: Situation): Judgement<Bandwi
     // Looked for, set flat, and the gain read again: what it is now is to be seen.
     if (apartDb !== undefined && Math.abs(apartDb) > EVEN_DB && gain !== undefined && gain.takenAt > trace.takenAt)
       return { ...shown, state: 'older' };
-    const { verdict } = look.shown.clipping;
     const gainNow = gain === undefined ? 0 : gain.value * voltageFactor(-gain.conditions.toneLevelDbfs);
-    if (verdict === 'clean') return { ...shown, state: gainNow > look.gainVolt * voltageFactor(SAME_GAIN_DB) ? 'raised' : 'clean' };
-    if (verdict !== 'onset' && verdict !== 'clipped' && verdict !== 'distorted') return { ...shown, state: 'unclear' };
+    if (isCleanLook(look, now)) return { ...shown, state: gainNow > look.gainVolt * voltageFactor(SAME_GAIN_DB) ? 'raised' : 'clean' };
+    if (!isDirtyLook(look, now)) return { ...shown, state: 'unclear' };
     // Turned and read since: what it does there now is to be seen.
     return gain !== undefined && gain.takenAt > trace.takenAt ? { ...shown, state: 'older' } : { ...shown, state: 'flat' };
   });

@@ -83,12 +83,12 @@ export function ceilingConditions(subject: CeilingSubject, now: Situation): Line
   const rows = wanted?.rows ?? [];
   const [lowest, highest] = [rows[0]?.step, rows.at(-1)?.step];
   const isDirtyFromStart = wanted?.ceiling !== undefined && wanted.ceiling.maxCleanStep === undefined;
-  const look = upstreamLookAt(now, subject);
-  if (look !== undefined) return { ...lineConditions(now, look.toneHz), caseId, sourceVolume: source.workingVolume };
   // A capture goes on down with the tone and in the case that were dirty.
   const dirty = ceilingTables(now, subject).curves.find((curve) => curve.settingsCase.used && isDirtyFromBelow(curve));
   if (contradicts === undefined && dirty?.ceiling?.firstDirtyStep !== undefined)
     return { ...lineConditions(now, dirty.toneHz), caseId: dirty.settingsCase.id, sourceVolume: dirty.ceiling.firstDirtyStep - 1 };
+  const look = upstreamLookAt(now, subject);
+  if (look !== undefined) return { ...lineConditions(now, look.toneHz), caseId, sourceVolume: source.workingVolume };
   const next =
     lowest === undefined || highest === undefined ? Math.ceil(source.volumeSteps / 2) : isDirtyFromStart ? lowest - 1 : highest + 1;
   const step = contradicts ?? next;

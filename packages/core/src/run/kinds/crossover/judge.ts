@@ -155,8 +155,12 @@ const DEAD_VOLT = 0.01;
 const DEAD_POINTS = 3;
 const SEE_TO_STAGE: Action = { kind: 'describe', what: 'repair' };
 
-function deadFinding({ points, from }: FilterProof): Finding | undefined {
-  if (from !== 'voltages' || points.length < DEAD_POINTS || points.some(({ voltageRms }) => voltageRms > DEAD_VOLT)) return undefined;
+export const isDead = ({ points, from }: FilterProof): boolean =>
+  from === 'voltages' && points.length >= DEAD_POINTS && points.every(({ voltageRms }) => voltageRms <= DEAD_VOLT);
+
+function deadFinding(proof: FilterProof): Finding | undefined {
+  if (!isDead(proof)) return undefined;
+  const { points } = proof;
   const voltageRms = Math.max(...points.map((point) => point.voltageRms));
   return { code: 'reads-nothing', grade: 'attention', figures: { at: 'crossover', voltageRms }, action: SEE_TO_STAGE };
 }

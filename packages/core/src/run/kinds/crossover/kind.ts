@@ -6,7 +6,7 @@ import { loadConditions } from '../../frame/conditions.ts';
 import { loadAtGain } from '../../frame/onset.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { defineKind } from '../../frame/stepKind.ts';
-import { crossoverFigures, judgeCrossover, provedSettingNow, type CrossoverSubject } from './judge.ts';
+import { crossoverFigures, isDead, judgeCrossover, provedSettingNow, type CrossoverSubject } from './judge.ts';
 
 /** One filter proved by voltages, right after it was set. */
 export const crossover = defineKind({
@@ -50,9 +50,11 @@ export const crossover = defineKind({
 /** The next tone of the row, in the series at hand. */
 function toneConditions(step: CrossoverSubject, now: Situation): LoadConditions {
   const { proof, nextHz, proposedHz } = crossoverFigures(step, now);
+  // Mended, a row begins anew at a tone that was read before: there the change shows.
+  const againHz = isDead(proof) ? proof.points[0]?.frequencyHz : undefined;
   return {
     ...loadConditions(step, now, loadAtGain(now.settings.rules)),
-    toneHz: nextHz ?? proposedHz[0] ?? step.filter.cornerHz,
+    toneHz: againHz ?? nextHz ?? proposedHz[0] ?? step.filter.cornerHz,
     filter: provedSettingNow(step.filter, proof.series),
   };
 }
