@@ -64,13 +64,21 @@ describe('a database of the version before', () => {
     Object.fromEntries(
       steps
         .filter(
-          ({ kind }) => !['load-pair', 'feed', 'polarity', 'delay', 'meeting', 'response', 'blend', 'listening', 'handover'].includes(kind),
+          ({ kind }) =>
+            !['bandwidth', 'load-pair', 'feed', 'polarity', 'delay', 'meeting', 'response', 'blend', 'listening', 'handover'].includes(
+              kind,
+            ),
         )
         .map(({ id, status }) => [id, status]),
     );
 
-  /** Done then by its own figures, and denied by another step's now. */
-  const isDenied = ({ findings }: StepReport): boolean => findings.some(({ code }) => code === 'contradicted');
+  /**
+   * Done then by its own figures, and now denied by another step's, or by what is known better: a factory unit's outputs were read with a
+   * tone that it may hold back, and behind two filters a gain's target is told against where they let most through.
+   */
+  const KNOWN_BETTER: readonly string[] = ['output:out-left', 'output:out-right', 'gain:boot'];
+  const isDenied = ({ id, findings }: StepReport): boolean =>
+    findings.some(({ code }) => code === 'contradicted') || KNOWN_BETTER.includes(id);
 
   it.each(Object.keys(STATES))('opens tune %s with the states that it had', async (id) => {
     const steps = await run(id);
@@ -119,7 +127,7 @@ describe('a database of the version before', () => {
     for (const { id, summary } of first) {
       const statuses = Object.values(STATES[id]!).map(({ status }) => status);
       const steps = await run(id);
-      const isNew = steps.filter(({ kind }) => kind === 'polarity').length;
+      const isNew = steps.filter(({ kind }) => kind === 'polarity' || kind === 'bandwidth').length;
       expect(summary.total).toBe(statuses.length + isNew);
       expect(summary.counts.done).toBe(statuses.filter((status) => status === 'done').length - steps.filter(isDenied).length);
     }
