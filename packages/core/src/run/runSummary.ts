@@ -36,7 +36,7 @@ export interface SummaryRow {
 }
 
 /** Raised whenever the same tune could get another summary than before. */
-export const SUMMARY_VERSION = 5;
+export const SUMMARY_VERSION = 6;
 
 /** Of a tune of which nothing is known. */
 export const emptySummary = (): RunSummary => ({

@@ -3,7 +3,7 @@ import { unsignedDb, type WordsOf } from '../said.ts';
 
 export const bandwidth = {
   'band-clean': ({ tonesHz }) => ({
-    text: `Clean under load at full scale at ${tonesHz.map((hertz) => formatQuantity(hertz, 'Hz')).join(', ')} as well.`,
+    text: `Clean under load at full scale: ${tonesHz.map((hertz) => formatQuantity(hertz, 'Hz')).join(', ')}.`,
   }),
   'band-flat': ({ toneHz, byDb }) => ({
     text: `At ${formatQuantity(toneHz, 'Hz')} the output clips with the gain where it is.`,

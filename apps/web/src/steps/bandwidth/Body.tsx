@@ -30,7 +30,7 @@ export function BandwidthBody({ run, current }: ViewProps<'bandwidth'>): JSX.Ele
     <div className="min-w-0 space-y-3">
       <Checks run={run} current={current} />
       <div className="grid gap-x-6 gap-y-4 sm:grid-cols-[minmax(0,12.5rem)_minmax(0,1fr)_auto]">
-        <Probes step={step} loadOn />
+        <Probes step={step} loadOn scope />
         <ul aria-label="Tones of this channel’s range" className="divide-line grid content-center divide-y">
           {looks.map((look) => (
             <li key={look.toneHz}>

@@ -1,8 +1,16 @@
 import type { ChannelNow } from '@yield/core';
 import type { JSX } from 'react';
 
-/** Where the probes go: the channel's terminals, the meter on AC volts, the drivers on or off. */
-export function Probes({ step, loadOn }: { step: Pick<ChannelNow, 'channel'>; loadOn: boolean }): JSX.Element {
+/** Where the probes go: the channel's terminals, the meter on AC volts or a scope, the drivers on or off. */
+export function Probes({
+  step,
+  loadOn,
+  scope = false,
+}: {
+  step: Pick<ChannelNow, 'channel'>;
+  loadOn: boolean;
+  scope?: boolean;
+}): JSX.Element {
   const { terminals, mode, dummyOhm } = step.channel;
   const words = mode === 'bridged' ? 'across the pair' : 'plus and minus';
   return (
@@ -45,7 +53,7 @@ export function Probes({ step, loadOn }: { step: Pick<ChannelNow, 'channel'>; lo
         </text>
       </svg>
       <figcaption className="text-quiet mt-1 text-sm leading-snug">
-        <span className="text-ink font-medium">{terminals}</span>, {words}. AC volts.
+        <span className="text-ink font-medium">{terminals}</span>, {words}. {scope ? 'Scope.' : 'AC volts.'}
       </figcaption>
     </figure>
   );
