@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { compareFigures, type Meter } from '../gain/meter.ts';
 import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
 import { chainFaults } from '../job/chainFaults.ts';
-import type { LineReading, RunRecords, StepMark, TraceRecord, TuneSettings } from '../job/records.ts';
+import type { LineReading, LineTrace, RunRecords, StepMark, TraceRecord, TuneSettings } from '../job/records.ts';
 import type { ChannelAnalysis, TraceVerdict } from '../traces/analyseTrace.ts';
 import { channelsNow } from './frame/channels.ts';
 import type { Judgement } from './frame/judgement.ts';
@@ -10,6 +10,7 @@ import type { Checks } from './frame/stepKind.ts';
 import type { StepOf } from './kinds/index.ts';
 import { inputConditions } from './kinds/input/kind.ts';
 import { levelPath } from './levelPath.ts';
+import { runOf } from './run.ts';
 import { lineConditionsIn, runStepIn, situation, stateIn, stepOfKind, stepsIn, wordsOf as words, type AnyStep } from './testKit.fixture.ts';
 
 const METER: Meter = { percent: 1, digits: 3, highestHz: 1000, trueRms: true };
@@ -153,6 +154,63 @@ describe('a processor’s input', () => {
     expect(input(chain).toneHz).toBe(1000);
   });
 });
+
+describe('a knob at its end', () => {
+  it('of an output that gives no more is told, and the amplifier’s gain makes up for it', () => {
+    const at = (volts: readonly number[]): Judgement => state(output('l'), { readings: volts.map((volt) => reading('l', volt)) });
+    expect(at([3.01, 3.01])).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'turn-output' } });
+    const ended = at([3.01, 3.01, 3.0]);
+    expect(ended.status).toBe('done');
+    expect(ended.findings.map(({ code }) => code)).toContain('output-at-end');
+    // Still rising: it goes on.
+    expect(at([2.6, 2.8, 3.01])).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'turn-output' } });
+  });
+
+  const captured = (at: 'input:front' | 'output:l', verdict: string, volt: number, overDb: number, toneLevelDbfs = 0): LineTrace => {
+    const chain = withProcessor({ hasClipLight: false });
+    const shown = {
+      voltageRms: volt,
+      peakPositiveVolt: volt * Math.SQRT2,
+      peakNegativeVolt: -volt * Math.SQRT2,
+      clipping: { verdict, estimatedOverdriveDb: overDb },
+      warnings: [],
+      fit: {},
+    };
+    const conditions = { ...lineConditionsIn({ id: at }, chain, SETTINGS), toneLevelDbfs };
+    const analysis = { sampleRateHz: 48_000, channels: [shown], between: [] };
+    return {
+      id: `k${clock}`,
+      stepId: at,
+      fileName: 'x.csv',
+      channelIndex: 0,
+      analysis,
+      conditions,
+      takenAt: takenAt(),
+    } as unknown as LineTrace;
+  };
+
+  it('of an input that clips alike three times wants less before it', () => {
+    const at = (overs: readonly number[]): Judgement =>
+      state(input(), { traces: overs.map((over) => captured('input:front', 'clipped', 2, over)) }, withProcessor({ hasClipLight: false }));
+    expect(at([2, 1, 0.5])).toMatchObject({ action: { kind: 'turn-input' } });
+    const ended = at([0.5, 0.5, 0.52]);
+    expect(ended.findings[0]).toMatchObject({ code: 'input-at-lowest' });
+    expect(ended.action).toEqual({ kind: 'describe', what: 'level-before-processor' });
+  });
+
+  it('proves no more of an output than a softer tone reached', () => {
+    const targetWith = (traces: LineTrace[]): number =>
+      stepsInNow(traces).find((each): each is StepOf<'output'> & AnyStep => each.id === 'output:l')!.target.fullScaleVoltRms;
+    const flat = captured('output:l', 'clipped', 2, 1, -5);
+    // Clean at 1.1 V with a tone of −5 dBFS is no 2 V of a full-scale one.
+    expect(targetWith([flat])).toBeCloseTo(2, 1);
+    expect(targetWith([flat, captured('output:l', 'clean', 1.15, 0, -5)])).toBeCloseTo(2, 1);
+    expect(targetWith([flat, captured('output:l', 'clean', 2.4, 0)])).toBe(4);
+  });
+});
+
+const stepsInNow = (traces: LineTrace[]): AnyStep[] =>
+  runOf(situation(CHAIN, SETTINGS, { traces })).map(({ step }) => step as unknown as AnyStep);
 
 describe('a processor’s output', () => {
   it.each([
