@@ -313,6 +313,20 @@ test('a new user walks a van from an empty list to its end, by keyboard, with wr
       await page.keyboard.press('Escape');
       await page.keyboard.press('s');
     };
+    /** Every tone of a channel's range is captured where the step stands next, until all are clean. */
+    const overRange = async (channel: string, volt: number): Promise<void> => {
+      await next(page, `Bandwidth check: ${channel}`);
+      await seeTo(page);
+      const tones = page.getByRole('list', { name: 'Tones of this channel’s range' }).getByRole('button');
+      const count = await tones.count();
+      for (let i = 0; i < count; i += 1) {
+        const shown = (await tones.and(page.locator('[aria-pressed=true]')).textContent()) ?? '';
+        const [, figure, thousand] = /^([\d.]+)\s(k?)Hz/.exec(shown)!;
+        await prove(Number(figure) * (thousand === 'k' ? 1000 : 1), volt);
+        await expect(tones.filter({ hasText: 'clean' })).toHaveCount(i + 1);
+      }
+      await expect(status(page, 'Done')).toBeVisible();
+    };
     await next(page, 'Proof: Door left');
     await seeTo(page);
     await reading(page, '17.1');
@@ -321,16 +335,19 @@ test('a new user walks a van from an empty list to its end, by keyboard, with wr
     await press(page, page.getByRole('button', { name: 'Take a probe factor of 10' }));
     await expect(verdict).toContainText('The output is clean under load');
     await expect(status(page, 'Done')).toBeVisible();
+    await overRange('Door left', 17.1);
     await next(page, 'Proof: Door right');
     await seeTo(page);
     await reading(page, '17.0');
     await prove(400, 17);
     await expect(status(page, 'Done')).toBeVisible();
+    await overRange('Door right', 17);
     await next(page, 'Proof: Bass');
     await seeTo(page);
     await reading(page, '21.9');
     await prove(40, 21.9);
     await expect(status(page, 'Done')).toBeVisible();
+    await overRange('Bass', 21.9);
   });
 
   await test.step('the polarity of every driver, one key each', async () => {

@@ -1,5 +1,6 @@
 import type { TuneDetail } from '@yield/contract';
 import { changesBetween, conflictsOf, withChanges, type Chain, type ChainChange, type Fault } from '@yield/core';
+import { useLayoutEffect, useRef } from 'react';
 import { newUuid } from '../api/newId.ts';
 import { NOT_REACHED } from '../api/problem.ts';
 import { entryAdded, entryDropped, nextPlace, outboxSelectors, type OutboxEntry } from '../store/outbox.ts';
@@ -20,6 +21,11 @@ export interface EditChain {
    * both sides are shown, and the tuner decides.
    */
   edit: (next: Chain, options?: { seen?: StoredChain; onSaved?: (changes: readonly ChainChange[]) => void }) => Promise<Fault[]>;
+  /**
+   * Changes the chain as it is by then: what is entered in quick succession is each put on what the one before made of it, never on what
+   * the screen showed when the field was left.
+   */
+  editLatest: (change: (body: Chain) => Chain) => Promise<Fault[]>;
   /** Makes or takes back single changes on the chain as it is now: whatever they do not touch stays. */
   change: (changes: readonly ChainChange[]) => Promise<Fault[]>;
 }
@@ -53,7 +59,29 @@ export function useEditChain({ id: tuneId, chain: stored }: Pick<TuneDetail, 'id
     if (faults.length === 0) onSaved?.(changes);
     return faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/chain/, '') }));
   };
+  // What was kept a moment ago is not on the screen yet.
+  const latest = useRef(stored.body);
+  const before = useRef<Promise<unknown>>(Promise.resolve());
+  useLayoutEffect(() => {
+    latest.current = stored.body;
+  }, [stored.body]);
+  const onLatest = async (change: (body: Chain) => Chain): Promise<{ answer: Promise<Fault[]> }> => {
+    const seen = latest.current;
+    const { chain, faults } = await checked(change(seen));
+    if (faults.length > 0) return { answer: Promise.resolve(faults) };
+    const changes = changesBetween(seen, chain);
+    if (changes.length === 0) return { answer: Promise.resolve([]) };
+    latest.current = chain;
+    return { answer: keep({ of: 'chain', seen: stored.version, changes, hasMet: false }) };
+  };
   return {
+    editLatest: async (change) => {
+      // The next one waits until this one is kept, not until the server has answered.
+      const kept = before.current.then(async () => onLatest(change));
+      before.current = kept.catch(() => undefined);
+      const faults = await (await kept).answer;
+      return faults.map((fault) => ({ ...fault, pointer: fault.pointer.replace(/^\/chain/, '') }));
+    },
     edit: async (edited, { seen = stored, onSaved } = {}) => {
       const { chain, faults } = await checked(edited);
       return faults.length > 0 ? faults : make(changesBetween(seen.body, chain), seen, onSaved);

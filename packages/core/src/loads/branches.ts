@@ -155,7 +155,9 @@ export function ratedVoltAt(network: Network, coils: readonly LoadCoil[], hertz:
     const share = shares.get(coil.name);
     if (share === undefined) continue;
     if (coil.ratedPowerWatt === undefined) return undefined;
-    const wattPerSquareVolt = isPlayed ? share.wattPerSquareVolt : 1 / coil.nominalOhm;
+    // Who plays the tone is rated at the worst frequency of its own range, where neither a part nor its inductance stands in the way.
+    const isOwn = !isPlayed || share.voltagePart >= PLAYS_PART;
+    const wattPerSquareVolt = isOwn ? 1 / coil.nominalOhm : share.voltagePart ** 2 / coil.nominalOhm;
     if (wattPerSquareVolt > 0) limit = Math.min(limit, Math.sqrt(coil.ratedPowerWatt / wattPerSquareVolt));
   }
   return limit;

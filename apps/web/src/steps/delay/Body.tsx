@@ -23,13 +23,17 @@ const MAX_METRE = 15;
 /** Delays by tape measure and by sweep: what each says of every channel, and what to enter in the processor. */
 export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
   const { rows, speedOfSound, from } = current.state.figures;
-  const { edit } = useEditChain(run.tune);
+  const { editLatest } = useEditChain(run.tune);
   const [fault, setFault] = useState<string>();
   const { body } = run.tune.chain;
   const { listening = {} } = body;
-  const store = async (changes: { [F in keyof Listening]?: Listening[F] | undefined }): Promise<void> => {
-    const all = Object.fromEntries(Object.entries({ ...listening, ...changes }).filter(([, value]) => value !== undefined));
-    const faults = await edit({ ...body, listening: all });
+  type Changes = { [F in keyof Listening]?: Listening[F] | undefined };
+  const store = async (changes: Changes | ((now: Listening) => Changes)): Promise<void> => {
+    const faults = await editLatest((present) => {
+      const now = present.listening ?? {};
+      const made = { ...now, ...(typeof changes === 'function' ? changes(now) : changes) };
+      return { ...present, listening: Object.fromEntries(Object.entries(made).filter(([, value]) => value !== undefined)) };
+    });
     setFault(faults[0]?.message);
   };
   const polarities = stepsOfKind(run, 'polarity');
@@ -63,8 +67,8 @@ export function DelayBody({ run, current }: ViewProps<'delay'>): JSX.Element {
                 speed={speedOfSound}
                 withSweep={hasSweeps}
                 withPassenger={seat === 'both'}
-                onPassenger={(metre) => void store({ passengerMetre: { ...listening.passengerMetre, [row.channelId]: metre } })}
-                onStore={(metre) => void store({ distancesMetre: { ...listening.distancesMetre, [row.channelId]: metre } })}
+                onPassenger={(metre) => void store((now) => ({ passengerMetre: { ...now.passengerMetre, [row.channelId]: metre } }))}
+                onStore={(metre) => void store((now) => ({ distancesMetre: { ...now.distancesMetre, [row.channelId]: metre } }))}
               />
             ))}
           </tbody>

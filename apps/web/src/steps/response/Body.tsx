@@ -6,7 +6,6 @@ import {
   LONG_SWEEP,
   responseConditions,
   USUAL_TARGET_LEVEL_DB,
-  type Chain,
   type Channel,
   type Fault,
   type ResponseTarget,
@@ -67,7 +66,7 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
   const placeId = useId();
   const [placeText, setPlace] = usePlace(current.id, figures.present);
   const places = placesFrom(placeText);
-  const { edit } = useEditChain(run.tune);
+  const { editLatest: change } = useEditChain(run.tune);
   const capture = useTakeCapture({
     run,
     stepId: step.id,
@@ -77,7 +76,6 @@ export function ResponseBody({ run, current }: ViewProps<'response'>): JSX.Eleme
     // On to the next one; what was no sweep leaves its place open.
     onTaken: () => setPlace(null),
   });
-  const change = async (changed: (body: Chain) => Chain): Promise<Fault[]> => edit(changed(run.tune.chain.body));
   const changeChannel = (changed: (channel: Channel) => Channel): Promise<Fault[]> =>
     change((body) => ({ ...body, channels: body.channels.map((each) => (each.id === channel.id ? changed(each) : each)) }));
   const { ticked, toggle } = useMark(run, current);

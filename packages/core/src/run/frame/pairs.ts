@@ -53,7 +53,8 @@ export function pairFindings(
       return [
         {
           code: 'pair-targets-apart',
-          grade: 'attention',
+          // Until the other side was read nobody knows whether its target stays where its plates put it.
+          grade: theirs === undefined ? 'note' : 'attention',
           figures: {
             otherId: pair.channel.id,
             apartDb,
@@ -63,7 +64,7 @@ export function pairFindings(
             otherName: other,
             reason: whyApart(of, pair),
           },
-          action: { kind: 'describe', what: 'pair' },
+          ...(theirs === undefined ? {} : { action: { kind: 'describe' as const, what: 'pair' } }),
         },
       ];
     }
