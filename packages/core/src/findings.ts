@@ -41,11 +41,31 @@ export type Action =
   | { kind: 'rewire'; channelId: string; channel?: Readonly<Record<string, unknown>> }
   /** takes what the coils read as their own winding: in the chain, these fields of the channel */
   | { kind: 'take-winding'; channelId: string; channel: Readonly<Record<string, unknown>> }
-  /** something has to be written into the chain that only its owner knows */
-  | { kind: 'describe'; what: string }
+  /** something that no figure answers: to be written into the chain, or to be looked at and mended */
+  | { kind: 'describe'; what: Ask }
   /** takes back a reading or a capture that cannot be judged */
   | { kind: 'void'; of: 'reading' | 'capture'; id: string }
   | { kind: 'go'; to: string };
+
+/** What an action of the kind "describe" asks for; docs/actions.md says what answers each. */
+export const ASKS = [
+  'arrivals',
+  'chain',
+  'distances',
+  'dummyOhm',
+  'dummyWatt',
+  'filters',
+  'level-before-amplifier',
+  'level-before-processor',
+  'pair',
+  'power',
+  'repair',
+  'source',
+  'stuck',
+  'terminals',
+  'tone-shaping',
+] as const;
+export type Ask = (typeof ASKS)[number];
 
 /** The first finding of a code, with its figures. */
 export const findingOf = <C extends FindingCode>(findings: readonly Finding[], code: C): FindingOf<C> | undefined =>

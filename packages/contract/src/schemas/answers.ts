@@ -1,8 +1,10 @@
-import { Type, type TSchema } from 'typebox';
+import { ASKS, type Action } from '@yield/core';
+import { Type, type Static, type TSchema } from 'typebox';
 import { TraceAnswer } from './calculations.ts';
 import { boundedData, strict } from './fields.ts';
 import { GEAR_KINDS } from './gear.ts';
 import { OPERATION_KINDS, OwnerSheetSchema } from './handover.ts';
+import type { Same } from './same.ts';
 import { ChainSchema, CONDITIONS_SCHEMAS, SaveShopSchema, SettingsSchema, StepMarkSchema } from './records.ts';
 
 /** What the HTTP interface answers, but for the calculations. Nothing that came in is checked by these: the tests hold every answer to them. */
@@ -114,8 +116,34 @@ export const SavedReadingOutcome = strict({ outcome: Type.Enum(['stored', 'alrea
 export const PlaceAnswer = strict({ before: count, waiting: count });
 
 const Grade = Type.Enum(['good', 'attention', 'stop', 'stale', 'note']);
-/** The moves are a language of their own: `kind` tells which, and what else it carries. */
-const ActionAnswer = Type.Object({ kind: Type.String() });
+const fields = Type.Record(Type.String(), Type.Unknown());
+/** The moves are a language of their own, told in docs/actions.md: `kind` says which, and what else it carries. */
+const ActionAnswer = Type.Union([
+  strict({ kind: Type.Literal('read'), reading: Type.String(), unit: Type.String() }),
+  strict({ kind: Type.Literal('capture'), judged: Type.Enum(['tone', 'sweep', 'pulse']) }),
+  strict({ kind: Type.Literal('tick'), checks: Type.Array(Type.String()), basis: optionalText, basisWords: optionalText }),
+  strict({
+    kind: Type.Enum(['turn-gain', 'turn-input', 'turn-output']),
+    byDb: Type.Number(),
+    to: Type.Optional(Type.Number()),
+    unit: Type.Optional(Type.Literal('V')),
+  }),
+  strict({ kind: Type.Literal('align'), addSecond: Type.Record(Type.String(), Type.Number()), reverse: Type.Array(Type.String()) }),
+  strict({
+    kind: Type.Literal('set-volume'),
+    to: Type.Number(),
+    unit: Type.Literal('step'),
+    source: Type.Record(Type.String(), Type.Union([Type.Number(), Type.String()])),
+  }),
+  strict({ kind: Type.Literal('set-filter'), channelId: Type.String(), channel: fields }),
+  strict({ kind: Type.Literal('rewire'), channelId: Type.String(), channel: Type.Optional(fields) }),
+  strict({ kind: Type.Literal('take-winding'), channelId: Type.String(), channel: fields }),
+  strict({ kind: Type.Literal('describe'), what: Type.Enum([...ASKS]) }),
+  strict({ kind: Type.Literal('void'), of: Type.Enum(['reading', 'capture']), id: Type.String() }),
+  strict({ kind: Type.Literal('go'), to: Type.String() }),
+]);
+/** An action of the core that the schema lacks, or the other way round, does not compile. */
+export const ACTIONS_MATCH_CORE: Same<Action, Static<typeof ActionAnswer>> = true;
 const figureKinds = [Type.Number(), Type.String(), Type.Boolean()];
 /** Code and figures are what a program goes by; text and next are those figures in words, left out with `words=off`. */
 const FindingAnswer = strict({
