@@ -97,7 +97,13 @@ export interface AccountFindings {
   'copper-too-low': { copperOhm: number; loadOhm: number; amplifierName: string };
   'terminals-shared': { channelNames: readonly string[]; terminals: string; togetherOhm: number; isLow: boolean };
   'too-many-channels': { amplifierName: string; used: number; channelCount: number };
-  'look-for-distortion': { channelName: string; thdPercent: number; place: 'source' | 'processor' };
+  'look-for-distortion': {
+    channelName: string;
+    thdPercent: number;
+    place: 'source' | 'processor';
+    seenPercent?: number;
+    toVolume?: number;
+  };
   'output-of-two-ways': { outputName: string; channelNames: readonly string[] };
 }
 
@@ -353,6 +359,7 @@ export interface LoadPairFindings {
 }
 
 export interface OutputFindings {
+  'output-distorts-before': { thdPercent: number };
   'output-at-end': { voltageRms: number; targetVolt: number; differenceDb: number };
   'output-clips': { verdict: Verdict; byDb: number; thdPercent?: number };
   'above-declared': { voltageRms: number; declaredVolt: number };

@@ -64,8 +64,11 @@ export const account = {
     text: `${outputName} feeds ${channelNames.join(' and ')} with different filters, but one output has only one set.`,
     next: 'Give each its own output, or set the same filters for both.',
   }),
-  'look-for-distortion': ({ channelName, thdPercent, place }) => ({
+  'look-for-distortion': ({ channelName, thdPercent, place, seenPercent, toVolume }) => ({
     text: `${channelName} distorts alike (${formatQuantity(thdPercent, '%')}) whatever its gain, so the distortion arises before its amplifier.`,
-    next: `Capture ${place === 'source' ? 'the source' : 'this output'} at the working volume to see whether it arises here.`,
+    next:
+      toVolume !== undefined && seenPercent !== undefined
+        ? `The source itself shows ${formatQuantity(seenPercent, '%')} at this volume. Lower the working volume to ${toVolume}, then set the levels again.`
+        : `Capture ${place === 'source' ? 'the source' : 'this output'} at the working volume to see whether it arises here.`,
   }),
 } satisfies WordsOf<keyof AccountFindings>;

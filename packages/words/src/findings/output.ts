@@ -26,6 +26,10 @@ export const output = {
     text: `${formatQuantity(voltageRms, 'V')} is more than the ${formatQuantity(declaredVolt, 'V')} this output can give according to the chain.`,
     next: 'Read it again on AC volts, or correct the processor’s maximum output in the chain.',
   }),
+  'output-distorts-before': ({ thdPercent }) => ({
+    text: `Distortion stays at ${formatQuantity(thdPercent, '%')} whatever the output level: it comes in before this knob.`,
+    next: 'Turn the processor’s input level down a decibel and capture again. If it stays, look at the source.',
+  }),
   'output-at-end': ({ voltageRms, targetVolt, differenceDb }) => ({
     text: `The output stays at ${formatQuantity(voltageRms, 'V')} however far it is turned up: ${unsignedDb(differenceDb)} short of ${formatQuantity(targetVolt, 'V')}.`,
     next: 'Check the processor’s input level: set too low, it costs level and adds noise. If it is right, this is all the processor gives, and the amplifier’s gain makes up the rest.',

@@ -2,10 +2,10 @@ import { loadImpedanceAt } from '../../impedance/channelImpedance.ts';
 import type { Amplifier, Channel } from '../../job/chain.ts';
 import { byTime, type LoadTrace } from '../../job/records.ts';
 import { sourceIdOf } from '../../job/source.ts';
-import { voltageFactor } from '../../levels/decibels.ts';
+import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
 import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
 import { lossDb } from '../../ways/driverGroups.ts';
-import { cleanLimit } from './cleanLimit.ts';
+import { cleanLimit, isJustOnset } from './cleanLimit.ts';
 import { hangsOn } from './onset.ts';
 import { gainReadings } from './gainReadings.ts';
 import { stepId, tracesAt, type Situation } from './situation.ts';
@@ -126,13 +126,9 @@ export interface BandLimit {
 
 const DIRTY: readonly string[] = ['onset', 'clipped', 'distorted'];
 
-/** Of the house's limit: an edge that only just begins to bend stays within it. */
-const WITHIN_LIMIT = 0.7;
-
 /** Clean, or just beginning to flatten with distortion that the house still calls clean: its gain's own tone is judged more strictly. */
 export const isCleanLook = ({ shown }: BandLook, { settings: { rules } }: Situation): boolean =>
-  shown.clipping.verdict === 'clean' ||
-  (shown.clipping.verdict === 'onset' && (shown.thdPercent ?? Infinity) <= WITHIN_LIMIT * rules.limitThdPercent);
+  shown.clipping.verdict === 'clean' || isJustOnset(shown, rules.limitThdPercent);
 
 export const isDirtyLook = (look: BandLook, now: Situation): boolean =>
   DIRTY.includes(look.shown.clipping.verdict) && !isCleanLook(look, now);
@@ -140,12 +136,25 @@ export const isDirtyLook = (look: BandLook, now: Situation): boolean =>
 const overOf = ({ clipping, thdPercent }: ChannelAnalysis): number =>
   clipping.verdict === 'distorted' ? distortedStepDb(thdPercent) : (clipping.estimatedOverdriveDb ?? 0);
 
+/** What a tone gives at one knob moves by no more than this unless something was switched or mended. Common practice, no source. */
+const SAME_WAY_DB = 1.5;
+
+/** What the gain makes of a tone, rails aside, in dB. */
+const throughDb = ({ shown, gainVolt }: BandLook): number => voltageRatioDb(shown.voltageRms, gainVolt) + overOf(shown);
+
+/** Looks of the way as it is now: a lift that was taken out since denies nothing any more. */
+function sinceChange(looks: readonly BandLook[]): readonly BandLook[] {
+  const newest = looks.at(-1);
+  if (newest === undefined) return looks;
+  return looks.slice(looks.findLastIndex((look) => Math.abs(throughDb(look) - throughDb(newest)) > SAME_WAY_DB) + 1);
+}
+
 /** The lowest limit over a channel's range; undefined where nothing was flat there, or what was is clean as high. */
 export function bandLimit(now: Situation, channel: Channel, amplifier: Amplifier): BandLimit | undefined {
   const looks = bandLooks(now, channel, amplifier);
   const upstream = looks.length === 0 ? undefined : upstreamOf(now, channel);
   const limits = [...new Set(looks.map(({ toneHz }) => toneHz))].flatMap((toneHz): BandLimit[] => {
-    const own = looks.filter((look) => look.toneHz === toneHz && !isFromUpstream(upstream, look.shown));
+    const own = sinceChange(looks.filter((look) => look.toneHz === toneHz && !isFromUpstream(upstream, look.shown)));
     const isFlat = (look: BandLook): boolean => isDirtyLook(look, now);
     const gainVolt = cleanLimit(
       own

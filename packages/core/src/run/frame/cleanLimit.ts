@@ -1,5 +1,13 @@
 import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
+import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
 import { ONSET_STEP_DB } from './traceFinding.ts';
+
+/** Of the house's limit: what only just begins to bend stays within it. */
+const WITHIN_LIMIT = 0.7;
+
+/** Just beginning to flatten, with distortion that the house still calls clean. */
+export const isJustOnset = ({ clipping, thdPercent }: ChannelAnalysis, limitThdPercent: number): boolean =>
+  clipping.verdict === 'onset' && (thdPercent ?? Infinity) <= WITHIN_LIMIT * limitThdPercent;
 
 /** One look at a stage with a scope: how far it was driven, and whether it was clean there. */
 export interface DrivenLook {

@@ -7,7 +7,7 @@ import { networkText } from '../../loads/network.ts';
 import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
 import { gainReadings, loadedReadings } from './gainReadings.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
-import { cleanLimit, type DrivenLook } from './cleanLimit.ts';
+import { cleanLimit, isJustOnset, type DrivenLook } from './cleanLimit.ts';
 import { distortedStepDb } from './traceFinding.ts';
 import { isFromUpstream, upstreamOf } from './upstream.ts';
 
@@ -145,8 +145,9 @@ export function unloadedLimit(now: Situation, channel: Channel, amplifier: Ampli
     if (shown?.fit === undefined || shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) continue;
     if (isFromUpstream(upstreamOf(now, channel), shown)) continue;
     const { verdict, estimatedOverdriveDb = 0 } = shown.clipping;
-    if (verdict === 'clean') looks.push({ drive: shown.voltageRms, isClean: true, overDb: 0 });
-    if (verdict !== 'onset' && verdict !== 'clipped') continue;
+    const isClean = verdict === 'clean' || isJustOnset(shown, now.settings.rules.limitThdPercent);
+    if (isClean) looks.push({ drive: shown.voltageRms, isClean: true, overDb: 0 });
+    if (isClean || (verdict !== 'onset' && verdict !== 'clipped')) continue;
     const overDb = estimatedOverdriveDb + BELOW_UNLOADED_DB;
     // Held at its rails it shows less than it was driven to.
     looks.push({ drive: Math.min(railVolt(shown), shown.voltageRms) * voltageFactor(estimatedOverdriveDb), isClean: false, overDb });

@@ -40,6 +40,35 @@ const shownOf = ({ analysis, channelIndex }: LoadTrace | LineTrace): ChannelAnal
 };
 
 /**
+ * Distortion of a processor's output that is the same whatever the output's level: it was there before that knob.
+ *
+ * @returns undefined where it went with the level, or a later capture is clean
+ */
+export const beforeOutput = onceEach(
+  (outputId: string) => outputId,
+  (now, outputId): { thdPercent: number; takenAt: string } | undefined => {
+    const { source } = now.chain;
+    const own = tracesAt(now, stepId('output', outputId), 'line')
+      .filter(({ conditions }) => conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume)
+      .sort(byTime)
+      .flatMap((trace) => {
+        const shown = shownOf(trace);
+        return shown === undefined ? [] : [{ trace, shown }];
+      });
+    const sinceClean = own.slice(own.findLastIndex(({ shown }) => shown.clipping.verdict === 'clean') + 1);
+    const newest = sinceClean.at(-1);
+    const thdPercent = newest?.shown.thdPercent ?? 0;
+    if (newest === undefined || thdPercent <= 0) return undefined;
+    const isAlike = sinceClean.some(
+      ({ shown }) =>
+        Math.abs(voltageRatioDb(shown.voltageRms, newest.shown.voltageRms)) >= APART_DB &&
+        Math.max(shown.thdPercent ?? 0, thdPercent) <= ALIKE_RATIO * Math.min(shown.thdPercent ?? 0, thdPercent),
+    );
+    return isAlike ? { thdPercent, takenAt: newest.trace.takenAt } : undefined;
+  },
+);
+
+/**
  * What the captures of a channel say of distortion that comes in at the amplifier's input: dirty alike at two levels at least
  * {@link APART_DB} apart, with no clean capture since.
  */
@@ -99,11 +128,14 @@ export const upstreamLook = onceEach(
 );
 
 /** Whether the newest capture there, at the working volume, is clean. @param toneHz - of that tone: a bass that clips is not cleared at 1 kHz */
-function isSeenClean(now: Situation, at: string, toneHz?: number): boolean {
+const isSeenClean = (now: Situation, at: string, toneHz?: number): boolean => shownAt(now, at, toneHz)?.clipping.verdict === 'clean';
+
+/** What the newest capture there shows, at the working volume, of a tone where one is named. */
+export function shownAt(now: Situation, at: string, toneHz?: number): ChannelAnalysis | undefined {
   const { source } = now.chain;
   const newest = tracesAt(now, at, 'line')
     .filter(({ conditions }) => conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume)
     .filter(({ conditions }) => toneHz === undefined || conditions.toneHz === toneHz)
     .at(-1);
-  return newest !== undefined && shownOf(newest)?.clipping.verdict === 'clean';
+  return newest === undefined ? undefined : shownOf(newest);
 }

@@ -7,6 +7,7 @@ import { sourceOutputs } from '../../../job/source.ts';
 import type { HeldBy } from '../../../job/targetPower.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
+import { isJustOnset } from '../../frame/cleanLimit.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { gainReadings, isBeyondMeter } from '../../frame/gainReadings.ts';
 import { loadAtGain } from '../../frame/onset.ts';
@@ -226,6 +227,8 @@ function captureFindings(step: ChannelNow, reading: LoadReading, now: Situation)
   // At pair and proof it is their own finding, and nothing here is done while it stands there.
   if (shown !== undefined && isFromUpstream(upstreamOf(now, step.channel), shown)) return [];
   if (newest?.stepId !== stepId('gain', step.channel.id) || shown?.fit === undefined || shown.warnings.includes('other-tone')) return [];
+  // Without load it only just begins to flatten: under load the proof tells.
+  if (newest.conditions.load === 'off' && isJustOnset(shown, now.settings.rules.limitThdPercent)) return [];
   // The target rests on the capture itself, or the knob was turned down since.
   const isCounted = step.onset?.trace.id === newest.id || step.unloaded?.traceId === newest.id;
   const isPassed = reading.takenAt >= newest.takenAt && (isCounted || shown.voltageRms > reading.value * voltageFactor(PASSED_DB));

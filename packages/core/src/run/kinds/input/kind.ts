@@ -11,6 +11,7 @@ import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { lineToneHz } from '../../frame/lineTone.ts';
 import { markAt, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
+import { beforeOutput } from '../../frame/upstream.ts';
 import { defineKind, type Check, type Step } from '../../frame/stepKind.ts';
 import { volumeBelow } from '../ceiling/workingVolume.ts';
 import { hottestCase, type HottestCase } from '../ceiling/caseLift.ts';
@@ -143,6 +144,20 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
     ? ({ kind: 'tick', checks, basis: basis.key, basisWords: basis.words } as const)
     : ({ kind: 'capture', judged: 'tone' } as const);
 
+  // An output that distorts alike at every level: less goes in, whatever was ticked.
+  const late = step.processor.outputs
+    .flatMap(({ id }) => beforeOutput(now, id) ?? [])
+    .find(({ thdPercent, takenAt }) => thdPercent > now.settings.rules.limitThdPercent && (trace === undefined || trace.takenAt < takenAt));
+  if (late !== undefined) {
+    const turn = { kind: 'turn-input', byDb: -LATE_STEP_DB } as const;
+    const clips: Finding = {
+      code: 'input-clips',
+      grade: 'attention',
+      figures: { verdict: 'distorted', byDb: -LATE_STEP_DB },
+      action: turn,
+    };
+    return { status: 'out-of-tolerance', figures, findings: [clips], action: turn };
+  }
   if (trace !== undefined && traceReasons.length === 0) {
     const clipping = trace.analysis.channels[trace.channelIndex]?.clipping;
     if (clipping?.verdict === 'clean') {
@@ -194,6 +209,9 @@ function judgeInput(step: Step<'input', InputSubject>, now: Situation): Judgemen
   }
   return { status: 'open', figures, findings: level, action };
 }
+
+/** Down in steps that show. */
+const LATE_STEP_DB = 1;
 
 /** Turned down between them, these captures are over by the same: the input is at its lowest, or it comes in like that. */
 const STILL_CAPTURES = 3;

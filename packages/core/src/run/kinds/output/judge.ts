@@ -12,6 +12,7 @@ import { lineToneHz } from '../../frame/lineTone.ts';
 import { once, readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { coarseFinding } from '../../frame/typedDigits.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
+import { ALIKE_RATIO, beforeOutput } from '../../frame/upstream.ts';
 
 /** A processor's output, at its target. */
 export interface OutputSubject {
@@ -73,11 +74,14 @@ const BELOW_RAIL_DB = 0.1;
 /** What an output was seen to give clean, of a full-scale tone, where a capture of it was flat; undefined where none was. */
 function seenCleanVolt(now: Situation, processor: Processor, outputId: string): number | undefined {
   let clean: number | undefined;
+  const before = beforeOutput(now, outputId);
   for (const { analysis, channelIndex, conditions } of tracesAt(now, stepId('output', outputId), 'line')) {
     const shown = analysis.channels[channelIndex];
     // Another unit's rails say nothing of this one's.
     if (conditions.processorId !== processorIdOf(processor)) continue;
     if (shown?.fit === undefined || shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) continue;
+    // What came in like that says nothing of where this output ends.
+    if (before !== undefined && (shown.thdPercent ?? 0) <= ALIKE_RATIO * before.thdPercent) continue;
     const { verdict } = shown.clipping;
     const rail = Math.min(Math.abs(shown.peakPositiveVolt), Math.abs(shown.peakNegativeVolt)) / Math.SQRT2;
     // What it gives of a full-scale tone is no more than its rails, however low the tone that was played; and a clean one proves what it reached.
@@ -181,6 +185,16 @@ function clipsFinding({ output, target }: OutputSubject, reading: LineReading, n
   if (verdict !== 'onset' && verdict !== 'clipped' && verdict !== 'distorted') return [];
   // Turned down since, it is another level.
   if (reading.takenAt > trace.takenAt && reading.value < shown.voltageRms * voltageFactor(-PASSED_DB)) return [];
+  const before = beforeOutput(now, output.id);
+  if (before !== undefined) {
+    // Within the house's limit it is what the source gives; beyond it, less goes into the processor.
+    if (before.thdPercent <= now.settings.rules.limitThdPercent) return [];
+    const [input] = now.chain.processor?.inputs ?? [];
+    const again: Action = { kind: 'capture', judged: 'tone' };
+    const action: Action =
+      isLookedAtSince(before.takenAt, now) || input === undefined ? again : { kind: 'go', to: stepId('input', input.id) };
+    return [{ code: 'output-distorts-before', grade: 'attention', figures: { thdPercent: before.thdPercent }, action }];
+  }
   const byDb = Math.max(LEAST_TURN_DB, voltageRatioDb(shown.voltageRms, target.settingVolt));
   return [
     {
@@ -191,8 +205,17 @@ function clipsFinding({ output, target }: OutputSubject, reading: LineReading, n
     },
   ];
 }
+/** The processor's input was captured clean since: what comes out now is to be seen. */
+const isLookedAtSince = (since: string, now: Situation): boolean =>
+  (now.chain.processor?.inputs ?? []).some(({ id }) =>
+    tracesAt(now, stepId('input', id), 'line').some(
+      ({ takenAt, analysis, channelIndex }) => takenAt > since && analysis.channels[channelIndex]?.clipping.verdict === 'clean',
+    ),
+  );
+
 const PASSED_DB = 0.2;
-const LEAST_TURN_DB = 0.5;
+/** So far that two looks tell an output's own clipping from what comes in. */
+const LEAST_TURN_DB = 1;
 
 /** More than a meter and a data sheet may differ by. Common practice, no source. */
 const OVER_DECLARED_DB = 1.5;
