@@ -89,7 +89,7 @@ export type SheetHeading = Pick<OwnerSheet, 'job' | 'vehicle' | 'madeAt' | 'orig
 
 /**
  * The owner's sheet of a tune as it stands; it never says more than was measured: a volume without a ceiling is not given, and a channel is
- * clean only where its proof is done.
+ * clean only where its proof and its bandwidth check are done.
  */
 export function ownerSheet(
   now: Situation,
@@ -152,6 +152,8 @@ export function ownerSheet(
     channels: chain.channels.map((channel): SheetChannel => {
       const gain = stateOf('gain', channel.id);
       const proof = stateOf('proof', channel.id);
+      // One tone proves no channel: where others are asked for, they are clean too.
+      const range = stateOf('bandwidth', channel.id);
       const figures = (gain?.figures ?? {}) as { reading?: { value: number } };
       const proved = (proof?.figures ?? {}) as { fullScaleWatt?: number };
       const delay = delays.find(({ channelId }) => channelId === channel.id);
@@ -171,7 +173,7 @@ export function ownerSheet(
         delay: isDelayed && delay?.setSecond !== undefined ? `${fixed(delay.setSecond * 1000, 2)} ms` : NOTHING,
         equaliser: stateOf('response', channel.id)?.status === 'done' ? (channel.equaliser ?? []).map(bandWords).join('; ') : '',
         ...(wiring === undefined ? {} : { wiring }),
-        clean: proof?.status === 'done' ? 'clean under load' : 'not proved',
+        clean: proof?.status === 'done' && (range === undefined || range.status === 'done') ? 'clean under load' : 'not proved',
       };
     }),
     responses: chain.channels.flatMap(

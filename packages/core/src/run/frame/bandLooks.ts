@@ -35,7 +35,18 @@ const SAME_OCTAVE = 1 / 3;
  * @param toneHz - the tone that sets it
  * @returns in hertz, rising
  */
-export function bandTones(channel: Channel, toneHz: number): number[] {
+export function bandTones(channel: Channel, toneHz: number): readonly number[] {
+  const kept = KEPT_TONES.get(channel);
+  if (kept?.toneHz === toneHz) return kept.tones;
+  const tones = tonesOf(channel, toneHz);
+  KEPT_TONES.set(channel, { toneHz, tones });
+  return tones;
+}
+
+/** Asked for by rail, screen and list alike; they follow from the channel alone. */
+const KEPT_TONES = new WeakMap<Channel, { toneHz: number; tones: readonly number[] }>();
+
+function tonesOf(channel: Channel, toneHz: number): number[] {
   const own = channel.band === 'bass' ? BASS_RANGE_HZ : FULL_RANGE_HZ;
   const lowest = Math.min(...channel.drivers.map(({ usableFromHz }) => usableFromHz ?? own.from));
   const highest = Math.max(...channel.drivers.map(({ usableToHz }) => usableToHz ?? own.to));
@@ -140,7 +151,13 @@ const overOf = ({ clipping, thdPercent }: ChannelAnalysis): number =>
 const SAME_WAY_DB = 1.5;
 
 /** What the gain makes of a tone, rails aside, in dB. */
-const throughDb = ({ shown, gainVolt }: BandLook): number => voltageRatioDb(shown.voltageRms, gainVolt) + overOf(shown);
+function throughDb({ shown, gainVolt }: BandLook): number {
+  const { voltageRms, peakPositiveVolt, peakNegativeVolt, clipping } = shown;
+  const overDb = clipping.estimatedOverdriveDb;
+  // A wave that is held at its rails has more than a sine's RMS for its peak: what it was driven to is told from the rails.
+  if (overDb === undefined) return voltageRatioDb(voltageRms, gainVolt);
+  return voltageRatioDb(Math.min(Math.abs(peakPositiveVolt), Math.abs(peakNegativeVolt)) / Math.SQRT2, gainVolt) + overDb;
+}
 
 /** Looks of the way as it is now: a lift that was taken out since denies nothing any more. */
 function sinceChange(looks: readonly BandLook[]): readonly BandLook[] {

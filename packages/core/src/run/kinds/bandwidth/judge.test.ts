@@ -140,6 +140,19 @@ describe('a channel over its range', () => {
     expect(gain({ readings: lower, traces: again }).status).toBe('done');
   });
 
+  it('keeps what was flat, however deep, until a clean look at as much gain; and forgets it where the way was changed', () => {
+    const readings = set();
+    // Six decibels over: held at its rails, its RMS lies well above a sine's of that peak.
+    const deep = look(low, 'clipped', 12.5, 6);
+    const shown = deep.analysis.channels[0]!;
+    Object.assign(shown, { peakPositiveVolt: 10 * Math.SQRT2, peakNegativeVolt: -10 * Math.SQRT2 });
+    const lower = [...readings, read('gain', 'gain-voltage', 10)];
+    const clean = look(low, 'clean', 10);
+    expect(targetOf({ readings: lower, traces: [deep, clean] })).toBeLessThan(20 * voltageFactor(-1));
+    // A boost of six decibels was switched off: at the same gain the tone is that much lower, and clean.
+    expect(targetOf({ readings: lower, traces: [deep, look(low, 'clean', 5)] })).toBeCloseTo(20, 3);
+  });
+
   it('goes back to open where the gain is turned up afterwards, and stays done where it is turned down', () => {
     const traces = [look(low, 'clean', 20), ...others()];
     const readings = [...set().map((each) => ({ ...each, takenAt: '1970-01-01T00:00:00.000Z' }))];

@@ -8,7 +8,7 @@ import { bandLooks, bandTones, isCleanLook, isDirtyLook, lookAt, type BandLook }
 import { provedNow, type ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
-import { markAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
+import { markAt, onceEach, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';
 import { ONSET_STEP_DB, traceFinding } from '../../frame/traceFinding.ts';
@@ -60,7 +60,12 @@ export function lookTones({ channel, toneHz, toneLevelDbfs }: ChannelNow, { sett
 }
 
 /** Where a channel stands over its whole range, under its load and at full scale. */
-export function judgeBandwidth(step: BandStep, now: Situation): Judgement<BandwidthFigures> {
+export const judgeBandwidth = (step: BandStep, now: Situation): Judgement<BandwidthFigures> => judged(now, step);
+
+/** Its conditions and ticks follow from the same judgement: it is worked out once. */
+const judged = onceEach(({ id }: BandStep) => id, judgedNow);
+
+function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> {
   const captures = tracesAt(now, step.id, 'load');
   const looks = bandLooks(now, step.channel, step.amplifier);
   const gain = gainReadings(now, step.channel.id).at(-1);
