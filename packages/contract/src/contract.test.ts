@@ -2,6 +2,7 @@ import { Type } from 'typebox';
 import { describe, expect, it } from 'vitest';
 import { openApiDocument } from './openapi.ts';
 import { OPERATIONS } from './operations.ts';
+import { ACTIONS_MATCH_CORE } from './schemas/answers.ts';
 import { HookupRequest, SagRequest, TraceQuery } from './schemas/calculations.ts';
 import { ChainSchema, NewTuneSchema } from './schemas/records.ts';
 import type { Same } from './schemas/same.ts';
@@ -11,6 +12,11 @@ const faults = (schema: Parameters<typeof validateBody>[0], value: unknown): { p
   const validation = validateBody(schema, value);
   return validation.kind === 'faulty' ? validation.faults : [];
 };
+
+it('knows every action of the core, and no other', () => {
+  // A difference does not compile.
+  expect(ACTIONS_MATCH_CORE).toBe(true);
+});
 
 describe('faults of a body', () => {
   it.each([
