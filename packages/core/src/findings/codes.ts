@@ -342,10 +342,11 @@ export interface ProofFindings {
 /** Over a channel's whole range. */
 export interface BandwidthFindings {
   'band-clean': { tonesHz: readonly number[] };
+  'band-before-gain': NoFigures;
   'band-unclear': { toneHz: number };
   'band-flat': { toneHz: number; byDb: number; channelId: string };
   /** one tone against what the gain's own tone and the filters make of it */
-  'band-uneven': { toneHz: number; otherHz: number; byDb: number; isMeant: boolean };
+  'band-uneven': { toneHz: number; otherHz: number; byDb: number; isMeant: boolean; checkId: string };
 }
 
 export interface LoadPairFindings {

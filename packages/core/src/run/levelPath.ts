@@ -42,7 +42,7 @@ function stagesOf(of: ChannelNow, now: Situation): LevelStage[] {
   const outputVolt =
     reading === undefined
       ? undefined
-      : fullScaleVoltRms(reading.value * voltageFactor(loadDb), reading.conditions.toneLevelDbfs + lossThen(reading, of));
+      : fullScaleVoltRms(reading.value * voltageFactor(loadDb), reading.conditions.toneLevelDbfs + lossThen(reading, of) - of.loss.peakDb);
   const known = of.power.kind === 'known' ? of.power : undefined;
   return [
     stage('source', source.name, source.outputVolt, source.ceilingVolt, source.volumeBasis),

@@ -159,9 +159,15 @@ describe('a knob at its end', () => {
   it('of an output that gives no more is told, and the amplifier’s gain makes up for it', () => {
     const at = (volts: readonly number[]): Judgement => state(output('l'), { readings: volts.map((volt) => reading('l', volt)) });
     expect(at([3.01, 3.01])).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'turn-output' } });
+    // Read three times and never turned looks the same: only the tuner can say, by a tick.
     const ended = at([3.01, 3.01, 3.0]);
-    expect(ended.status).toBe('done');
-    expect(ended.findings.map(({ code }) => code)).toContain('output-at-end');
+    expect(ended).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'tick', checks: ['output-at-end-3.0'] } });
+    const readings = [3.01, 3.01, 3.0].map((volt) => reading('l', volt));
+    const marks = [{ stepId: 'output:l', checks: ['output-at-end-3.0'] }];
+    expect(state(output('l'), { readings, marks })).toMatchObject({ status: 'done' });
+    // Ticked for another voltage it stands for nothing.
+    const softer = [1.01, 1.01, 1.0].map((volt) => reading('l', volt));
+    expect(state(output('l'), { readings: softer, marks }).status).toBe('out-of-tolerance');
     // Still rising: it goes on.
     expect(at([2.6, 2.8, 3.01])).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'turn-output' } });
   });

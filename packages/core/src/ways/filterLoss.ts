@@ -18,6 +18,9 @@ export interface FilterLoss {
   betterHz?: number;
 }
 
+/** What they take off the tone against where they let most through, in dB: what a target and full scale are told by. */
+export const belowPeakDb = ({ db, peakDb }: Pick<FilterLoss, 'db' | 'peakDb'>): number => db - peakDb;
+
 /** A dial is off by so much. Common practice, no source. */
 const DIAL_OFF = 1.1;
 const MAX_SPOILED_DB = 0.5;

@@ -104,7 +104,7 @@ function gathered(filter: ActiveFilter, { readings: own, traces }: FilterMeasure
   const valid = own.filter(({ conditions }) => isSetting(conditions.filter, filter));
   const sweep = newest(sweeps, ({ conditions }) => isSetting(conditions.filter, filter));
   const series = Math.max(1, ...valid.map(({ conditions }) => conditions.filter?.series ?? 1), sweep?.conditions.filter?.series ?? 1);
-  const inSeries = sinceChange(valid.filter(({ conditions }) => conditions.filter?.series === series));
+  const inSeries = sinceMended(valid.filter(({ conditions }) => conditions.filter?.series === series));
   const last = newest(inSeries);
   const isSweepNewer = sweep?.conditions.filter?.series === series && (last === undefined || sweep.takenAt > last.takenAt);
   const before = valid.length === 0 && sweep === undefined ? newest([...own, ...sweeps])?.conditions.filter : undefined;
@@ -117,16 +117,19 @@ function gathered(filter: ActiveFilter, { readings: own, traces }: FilterMeasure
   };
 }
 
-/** Another voltage at a tone that was read already: something was mended or switched, and the row begins anew with it. */
-const OTHER_VOLTAGE_DB = 6;
+/** A few millivolts at every tone are hiss and hum: no filter and no gain gives that. Common practice, no source. */
+const DEAD_VOLT = 0.01;
+const DEAD_POINTS = 3;
 
-function sinceChange(readings: readonly LoadReading[]): LoadReading[] {
+/** Whether no signal comes through at all. */
+export const isDead = ({ points, from }: Pick<FilterProof, 'points' | 'from'>): boolean =>
+  from === 'voltages' && points.length >= DEAD_POINTS && points.every(({ voltageRms }) => voltageRms <= DEAD_VOLT);
+
+/** Readings since a dead stage was mended: the first real voltage after a dead row begins it anew. One wrong figure among others is only replaced. */
+function sinceMended(readings: readonly LoadReading[]): LoadReading[] {
   const rows = [...readings].sort(byTime);
-  const changed = rows.findLastIndex(({ value, conditions }, i) => {
-    const before = rows.slice(0, i).findLast((each) => each.conditions.toneHz === conditions.toneHz);
-    return before !== undefined && value > 0 && before.value > 0 && Math.abs(voltageRatioDb(value, before.value)) >= OTHER_VOLTAGE_DB;
-  });
-  return changed === -1 ? rows : rows.slice(changed);
+  const alive = rows.findIndex(({ value }) => value > DEAD_VOLT);
+  return alive >= DEAD_POINTS ? rows.slice(alive) : rows;
 }
 
 function fitted({ filter, series, readings, sweep, outdated }: Gathered, others: readonly Filter[], meter: Meter): FilterProof {

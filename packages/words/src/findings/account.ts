@@ -29,7 +29,7 @@ export const account = {
       ? `Measured ${times} times, and the last ones are the same: measuring again will not change it.`
       : `Measured ${times} times and still not right: something keeps changing or is faulty.`,
     next: isStill
-      ? 'Find and mend what the other line says, then measure once more. To go on without it, skip this step with a reason.'
+      ? 'Fix what the next line names, then measure once more. To go on without it, skip this step with a reason.'
       : 'Check the knob, the contacts and the meter. To go on, skip this step with a reason; otherwise have the part repaired or replaced.',
   }),
   'capture-other-tone': ({ shownHz, toneHz }) => ({

@@ -31,8 +31,8 @@ export const output = {
     next: 'Turn the processor’s input level down a decibel and capture again. If it stays, look at the source.',
   }),
   'output-at-end': ({ voltageRms, targetVolt, differenceDb }) => ({
-    text: `The output stays at ${formatQuantity(voltageRms, 'V')} however far it is turned up: ${unsignedDb(differenceDb)} short of ${formatQuantity(targetVolt, 'V')}.`,
-    next: 'Check the processor’s input level: set too low, it costs level and adds noise. If it is right, this is all the processor gives, and the amplifier’s gain makes up the rest.',
+    text: `The output stays at ${formatQuantity(voltageRms, 'V')}: ${unsignedDb(differenceDb)} short of ${formatQuantity(targetVolt, 'V')}.`,
+    next: 'Check the processor’s input level first: set too low, it costs level and adds noise. If it is right, tick that the output is at its end; the amplifier’s gain makes up the rest.',
   }),
   'output-clips': ({ verdict, byDb, thdPercent }) => ({
     text: `This output ${verdict === 'distorted' ? 'distorts' : 'clips'}${thdPercent === undefined ? '' : ` (distortion ${formatQuantity(thdPercent, '%')})`}, and every amplifier behind it plays that.`,

@@ -1,5 +1,6 @@
 import { formatQuantity, outputConditions, signedDb } from '@yield/core';
 import type { JSX } from 'react';
+import { Checks } from '../kit/Checks.tsx';
 import { FigureEntry } from '../kit/FigureEntry.tsx';
 import { likelyOf } from '../kit/ReadingEntry.tsx';
 import { Tone } from '../kit/Tone.tsx';
@@ -26,6 +27,7 @@ export function OutputBody({ run, current }: ViewProps<'output'>): JSX.Element {
         Probes on the output <span className="font-semibold">{step.output.name}</span>: centre pin and shell, AC volts.
         {step.channels.length > 0 && ` It feeds ${step.channels.map(({ name }) => name).join(', ')}.`}
       </p>
+      {(current.checks?.items.length ?? 0) > 0 && <Checks run={run} current={current} />}
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-[minmax(0,1fr)_auto]">
         <div className="flex flex-wrap content-center gap-x-8 gap-y-3">
           <div>

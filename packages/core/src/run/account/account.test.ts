@@ -429,7 +429,11 @@ describe('a run that does not get anywhere', () => {
 describe('every kind that denies a quantity', () => {
   // From the declarations alone: a kind that is added is held to it without a line here.
   const now = situation(CHAIN, SETTINGS, { ...finished(), marks: allTicked(CHAIN, SETTINGS) });
-  const steps = runOf(now).map((step): RunStep => ({ ...step, isCounted: true, state: { ...step.state, status: 'done', findings: [] } }));
+  const steps = runOf(now).map((step): RunStep => {
+    // Where it would send somebody is no part of the denial.
+    const { action: _action, ...state } = step.state;
+    return { ...step, isCounted: true, state: { ...state, status: 'done', findings: [] } };
+  });
   const denials = steps.flatMap((step) => Object.entries(step.kind.speaksOf ?? {}).map(([code, of]) => ({ step, code, of })));
   it('leaves no step done that states it or stands on it', () => {
     expect(denials.length).toBeGreaterThan(20);

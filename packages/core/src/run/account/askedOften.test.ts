@@ -1,7 +1,7 @@
 // Every question ends: alike three times, or eighteen times of any kind; and ticks that stand are part of the next tick.
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../../job/chain.ts';
-import type { OhmReading, RunRecords, TuneSettings } from '../../job/records.ts';
+import type { LoadReading, OhmReading, RunRecords, TuneSettings } from '../../job/records.ts';
 import { runOf } from '../run.ts';
 import { allTicked, conditionsIn, situation } from '../testKit.fixture.ts';
 
@@ -50,6 +50,22 @@ describe('a question whose answers are alike', () => {
     const { state } = stepAt('whole:sub', { readings: ohms([0.1, 0.1, 0.1]) });
     expect(state.action).toEqual({ kind: 'describe', what: 'repair' });
     expect(state.findings[0]).toMatchObject({ code: 'asked-often', figures: { times: 3, isStill: true } });
+  });
+});
+
+describe('what went stale', () => {
+  it('is asked for again, however alike it was before', () => {
+    const gain = (id: number): LoadReading => ({
+      id: `g${id}`,
+      stepId: 'gain:sub',
+      kind: 'gain-voltage',
+      value: 20,
+      resolution: 0.01,
+      conditions: { ...(conditionsIn({ id: 'gain:sub' }, CHAIN, SETTINGS) as LoadReading['conditions']), sourceId: 'former' },
+      takenAt: new Date(id * 60_000).toISOString(),
+    });
+    const { state } = stepAt('gain:sub', { readings: [gain(1), gain(2), gain(3)], marks: allTicked(CHAIN, SETTINGS) });
+    expect(state).toMatchObject({ status: 'stale', action: { kind: 'read' } });
   });
 });
 

@@ -75,6 +75,8 @@ export function endedByCount(step: RunStep, now: Situation): RunStep {
   if (newest === undefined) return step;
   const ofOne = answers.filter(({ question }) => question === newest.question);
   const isStill =
+    // What went stale is read again though it was alike: something else was changed.
+    state.status !== 'stale' &&
     !action.kind.startsWith('turn-') &&
     isAskedAgain(action, step, now, newest) &&
     ofOne.length >= SAME_ANSWERS &&

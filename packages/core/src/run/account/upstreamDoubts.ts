@@ -1,4 +1,4 @@
-import { shownAt, upstreamLook } from '../frame/upstream.ts';
+import { DIRTY, shownAt, upstreamLook } from '../frame/upstream.ts';
 import { volumeBelow } from '../kinds/ceiling/workingVolume.ts';
 import type { Situation } from '../frame/situation.ts';
 import type { Doubt } from './doubt.ts';
@@ -6,10 +6,10 @@ import type { Doubt } from './doubt.ts';
 /** The next step down, however small it is. */
 const LEAST_LOWER_DB = 0.2;
 
-/** What the newest capture of the source at its working volume shows of that tone, where it is not clean; undefined without one. */
+/** What the newest capture of the source at its working volume shows of that tone, where it is bent; undefined without one. */
 function seenThdPercent(now: Situation, at: string, toneHz: number): number | undefined {
   const shown = shownAt(now, at, toneHz);
-  return shown === undefined || shown.clipping.verdict === 'clean' ? undefined : shown.thdPercent;
+  return shown !== undefined && DIRTY.includes(shown.clipping.verdict) ? shown.thdPercent : undefined;
 }
 
 /** Distortion that arises before a gain denies the step where it is looked for, done as that may be by its own figures. */

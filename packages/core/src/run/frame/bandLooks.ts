@@ -1,6 +1,6 @@
 import { loadImpedanceAt } from '../../impedance/channelImpedance.ts';
 import type { Amplifier, Channel } from '../../job/chain.ts';
-import { byTime, type LoadTrace } from '../../job/records.ts';
+import { byTime, type LoadReading, type LoadTrace } from '../../job/records.ts';
 import { sourceIdOf } from '../../job/source.ts';
 import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
 import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
@@ -10,7 +10,7 @@ import { hangsOn } from './onset.ts';
 import { gainReadings } from './gainReadings.ts';
 import { stepId, tracesAt, type Situation } from './situation.ts';
 import { distortedStepDb } from './traceFinding.ts';
-import { isFromUpstream, upstreamOf } from './upstream.ts';
+import { DIRTY, isFromUpstream, upstreamOf } from './upstream.ts';
 
 /**
  * How much the filters may take off a tone that is looked at, in dB against where they let most through. Towards the low end a boost and the
@@ -94,20 +94,35 @@ export interface BandLook {
   trace: LoadTrace;
   shown: ChannelAnalysis;
   toneHz: number;
-  /** what the gain was last read to give before it, as a full-scale tone at the tone that sets it: which knob it was taken at */
+  /** which knob it was taken at: what the gain was last read to give before it, of a full-scale tone where the filters let most through */
   gainVolt: number;
 }
 
 /** Tones this near are one: a generator's figure may differ in its last digit. */
-const isSameTone = (one: number, other: number): boolean => Math.abs(one / other - 1) < 0.02;
+export const isSameTone = (one: number, other: number): boolean => Math.abs(one / other - 1) < 0.02;
+
+/**
+ * Readings of the gain that can be held against each other, oldest first: at this amplifier and volume, with or without load as the newest
+ * one. What a load takes off is no turn of the knob.
+ */
+export function knobReadings(now: Situation, channel: Channel, amplifier: Amplifier): LoadReading[] {
+  const own = gainReadings(now, channel.id).filter(
+    ({ conditions, value }) =>
+      value > 0 && conditions.amplifierId === amplifier.id && conditions.sourceVolume === now.chain.source.workingVolume,
+  );
+  const load = own.at(-1)?.conditions.load;
+  return own.filter(({ conditions }) => conditions.load === load);
+}
+
+/** RMS volts of a full-scale tone where nothing is filtered, at the knob of a reading: the same whatever tone it was read with. */
+export const knobVolt = ({ value, conditions: { toneLevelDbfs, filters } }: LoadReading): number =>
+  value * voltageFactor(-toneLevelDbfs - (filters?.provedDb ?? filters?.setDb ?? 0));
 
 /** Every capture over a channel's range that speaks of the present set-up, oldest first. */
 export function bandLooks(now: Situation, channel: Channel, amplifier: Amplifier): BandLook[] {
   const { source } = now.chain;
   const isOurs = hangsOn(channel, amplifier);
-  const gains = gainReadings(now, channel.id).filter(
-    ({ conditions }) => conditions.amplifierId === amplifier.id && conditions.sourceVolume === source.workingVolume,
-  );
+  const gains = knobReadings(now, channel, amplifier);
   return tracesAt(now, stepId('bandwidth', channel.id), 'load')
     .filter(
       ({ conditions }) =>
@@ -117,25 +132,25 @@ export function bandLooks(now: Situation, channel: Channel, amplifier: Amplifier
     .flatMap((trace) => {
       const shown = trace.analysis.channels[trace.channelIndex];
       const gain = gains.findLast(({ takenAt }) => takenAt <= trace.takenAt);
-      if (gain === undefined || gain.value <= 0 || shown?.fit === undefined) return [];
-      if (shown.warnings.includes('uncalibrated') || shown.warnings.includes('other-tone')) return [];
-      const gainVolt = gain.value * voltageFactor(-gain.conditions.toneLevelDbfs);
-      return [{ trace, shown, toneHz: trace.conditions.toneHz, gainVolt }];
+      if (gain === undefined || shown === undefined || !isTold(shown)) return [];
+      return [{ trace, shown, toneHz: trace.conditions.toneHz, gainVolt: knobVolt(gain) }];
     });
 }
+
+/** Whether a capture shows a tone in volts. */
+export const isTold = ({ fit, warnings }: ChannelAnalysis): boolean =>
+  fit !== undefined && !warnings.includes('uncalibrated') && !warnings.includes('other-tone');
 
 /** The newest look at a tone, undefined while there is none. */
 export const lookAt = (looks: readonly BandLook[], toneHz: number): BandLook | undefined =>
   looks.findLast((look) => isSameTone(look.toneHz, toneHz));
 
-/** How far a gain may be up because of one tone of its range: what it is read to give there, of a full-scale tone at the tone that sets it. */
+/** How far a gain may be up because of one tone of its range: RMS volts of a full-scale tone where the filters let all through. */
 export interface BandLimit {
   gainVolt: number;
   toneHz: number;
   trace: LoadTrace;
 }
-
-const DIRTY: readonly string[] = ['onset', 'clipped', 'distorted'];
 
 /** Clean, or just beginning to flatten with distortion that the house still calls clean: its gain's own tone is judged more strictly. */
 export const isCleanLook = ({ shown }: BandLook, { settings: { rules } }: Situation): boolean =>

@@ -9,7 +9,7 @@ import type { Amplifier, Channel, HouseRules } from '../../job/chain.ts';
 import { equaliserBoostDb } from '../../job/channelEqualiser.ts';
 import { amplifierOf, targetPower, type TargetPower } from '../../job/targetPower.ts';
 import { pairsOf } from '../../job/pairs.ts';
-import { filterLoss, type FilterLoss } from '../../ways/filterLoss.ts';
+import { belowPeakDb, filterLoss, type FilterLoss } from '../../ways/filterLoss.ts';
 import { channelProofs, provedBy, type FilterProof } from '../../ways/filterProof.ts';
 import type { ProvedFilters } from '../../ways/driverGroups.ts';
 import { loadAtGain, onsetMarginDb, onsetNow, sagNow, unloadedLimit, type Onset, type UnloadedLimit } from './onset.ts';
@@ -62,7 +62,7 @@ function besideItsPair(of: ChannelNow, all: readonly ChannelNow[], now: Situatio
   const pair = all.find(({ channel }) => channel.id === alike?.channel.id);
   if (of.target === undefined || pair?.target === undefined) return of;
   const byPlates = ({ target, limitDb, loss, sagDb, toneLevelDbfs }: ChannelNow): number =>
-    20 * Math.log10(target!.settingVoltage) - limitDb - loss.db - sagDb - toneLevelDbfs;
+    20 * Math.log10(target!.settingVoltage) - limitDb - belowPeakDb(loss) - sagDb - toneLevelDbfs;
   const lowerDb = pair.limitDb - of.limitDb;
   if (lowerDb >= 0 || Math.abs(byPlates(of) - byPlates(pair)) > SAME_PLATES_DB) return of;
   return { ...of, limitDb: pair.limitDb, target: { ...of.target, settingVoltage: of.target.settingVoltage * voltageFactor(lowerDb) } };
@@ -114,11 +114,11 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
   const proved = provedNow(now);
   const found = (channel.filters ?? []).map(({ id }) => proved.get(id)).map((filter) => filter && canonicalFilter(filter));
   const loss = keptLoss(channel, String(toneHz), found, () => filterLoss(channel, toneHz, proved));
-  const limitVolt = Math.min(unloaded?.volt ?? Infinity, (band?.gainVolt ?? Infinity) * voltageFactor(toneLevelDbfs));
+  const limitVolt = Math.min(unloaded?.volt ?? Infinity, (band?.gainVolt ?? Infinity) * voltageFactor(toneLevelDbfs + loss.db));
   const wanted =
     power.kind === 'unknown'
       ? undefined
-      : channelTarget(power.powerWatt, { ...channel, loadOhm: plannedOhm }, toneLevelDbfs, rules, loss.db - loss.peakDb + sagDb);
+      : channelTarget(power.powerWatt, { ...channel, loadOhm: plannedOhm }, toneLevelDbfs, rules, belowPeakDb(loss) + sagDb);
   return {
     channel,
     amplifier,

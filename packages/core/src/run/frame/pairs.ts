@@ -3,6 +3,7 @@ import { compareFigures } from '../../gain/meter.ts';
 import { pairsOf } from '../../job/pairs.ts';
 import type { LoadReading } from '../../job/records.ts';
 import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
+import { belowPeakDb } from '../../ways/filterLoss.ts';
 import { formatQuantity } from '../../units/formatQuantity.ts';
 import { channelsNow, type ChannelNow } from './channels.ts';
 import { once, type Situation } from './situation.ts';
@@ -71,7 +72,7 @@ export function pairFindings(
   }
   if (theirs === undefined || theirs.value <= 0 || own.value <= 0 || !isOneTone) return [];
   const shown = ({ value, resolution, conditions }: LoadReading, { sagDb, loss }: ChannelNow) => {
-    const share = voltageFactor(-loss.db - (conditions.load === 'off' ? sagDb : 0));
+    const share = voltageFactor(-belowPeakDb(loss) - (conditions.load === 'off' ? sagDb : 0));
     return { value: value * share, resolution: resolution * share, meter };
   };
   const { same, differenceDb } = compareFigures(shown(theirs, pair), shown(own, of), true);
@@ -111,7 +112,7 @@ export function pairFindings(
 
 /** Under load and in the pass band: what each filter was proved to take off this tone is its own. */
 const loadedTarget = ({ target, sagDb, loss }: ChannelNow): number | undefined =>
-  target === undefined ? undefined : target.settingVoltage * voltageFactor(-sagDb - loss.db);
+  target === undefined ? undefined : target.settingVoltage * voltageFactor(-sagDb - belowPeakDb(loss));
 
 function whyApart(of: ChannelNow, pair: ChannelNow): string {
   if (of.channel.loadOhm !== pair.channel.loadOhm) {

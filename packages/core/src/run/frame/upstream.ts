@@ -1,8 +1,8 @@
 import type { Channel } from '../../job/chain.ts';
 import { byTime, type LineTrace, type LoadTrace } from '../../job/records.ts';
-import { outputsInUse, sourceIdOf } from '../../job/source.ts';
+import { outputsInUse, processorIdOf, sourceIdOf } from '../../job/source.ts';
 import { voltageRatioDb } from '../../levels/decibels.ts';
-import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
+import type { ChannelAnalysis, TraceVerdict } from '../../traces/analyseTrace.ts';
 import { onceEach, stepId, tracesAt, type Situation } from './situation.ts';
 
 /** Levels this far apart, in dB of their RMS, tell an amplifier's own clipping from distortion that came in at its input. */
@@ -32,7 +32,8 @@ export interface UpstreamLook extends Upstream {
   at: string;
 }
 
-const DIRTY: readonly string[] = ['onset', 'clipped', 'distorted'];
+/** Verdicts of a wave that is bent by something, as against one that nothing can be said of. */
+export const DIRTY: readonly TraceVerdict[] = ['onset', 'clipped', 'distorted'];
 
 const shownOf = ({ analysis, channelIndex }: LoadTrace | LineTrace): ChannelAnalysis | undefined => {
   const shown = analysis.channels[channelIndex];
@@ -47,8 +48,9 @@ const shownOf = ({ analysis, channelIndex }: LoadTrace | LineTrace): ChannelAnal
 export const beforeOutput = onceEach(
   (outputId: string) => outputId,
   (now, outputId): { thdPercent: number; takenAt: string } | undefined => {
-    const { source } = now.chain;
+    const { source, processor } = now.chain;
     const own = tracesAt(now, stepId('output', outputId), 'line')
+      .filter(({ conditions }) => processor !== undefined && conditions.processorId === processorIdOf(processor))
       .filter(({ conditions }) => conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume)
       .sort(byTime)
       .flatMap((trace) => {
@@ -58,7 +60,7 @@ export const beforeOutput = onceEach(
     const sinceClean = own.slice(own.findLastIndex(({ shown }) => shown.clipping.verdict === 'clean') + 1);
     const newest = sinceClean.at(-1);
     const thdPercent = newest?.shown.thdPercent ?? 0;
-    if (newest === undefined || thdPercent <= 0) return undefined;
+    if (newest === undefined || thdPercent <= 0 || !DIRTY.includes(newest.shown.clipping.verdict)) return undefined;
     const isAlike = sinceClean.some(
       ({ shown }) =>
         Math.abs(voltageRatioDb(shown.voltageRms, newest.shown.voltageRms)) >= APART_DB &&

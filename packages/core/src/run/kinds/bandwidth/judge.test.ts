@@ -3,10 +3,10 @@ import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../../../job/chain.ts';
 import type { LoadReading, LoadTrace, RunRecords, TuneSettings } from '../../../job/records.ts';
 import { voltageFactor } from '../../../levels/decibels.ts';
-import { bandTones } from '../../frame/bandLooks.ts';
+import { bandTones, knobVolt } from '../../frame/bandLooks.ts';
 import { channelsNow } from '../../frame/channels.ts';
 import { allTicked, codesOf, loadConditionsIn, situation, stateIn } from '../../testKit.fixture.ts';
-import { bandwidthConditions, lookTones } from './judge.ts';
+import { bandwidthConditions, lookTones, meantChecks } from './judge.ts';
 
 const SETTINGS: TuneSettings = { rules: DEFAULT_RULES, meter: { percent: 0.5, digits: 1, counts: 59_999, highestHz: 1000, trueRms: true } };
 /** 100 W into 4 ohm: 20 V. */
@@ -160,6 +160,27 @@ describe('a channel over its range', () => {
     expect(band({ readings: [...readings, read('gain', 'gain-voltage', 18)], traces }).status).toBe('done');
   });
 
+  it('asks for the gain where nobody has read it', () => {
+    expect(band({ traces: [look(low, 'clean', 20), ...others()] })).toMatchObject({
+      status: 'open',
+      action: { kind: 'go', to: 'gain:sub' },
+    });
+  });
+
+  it('knows a knob whatever tone it was read with, and holds no loaded reading against one without load', () => {
+    const knobOf = (value: number, changes: Partial<LoadReading['conditions']>): number => {
+      const reading = read('gain', 'gain-voltage', value);
+      return knobVolt({ ...reading, conditions: { ...reading.conditions, ...changes } });
+    };
+    const behind = { filters: { words: '', setDb: -6 }, toneLevelDbfs: -5 };
+    expect(knobOf(20 * voltageFactor(-11), behind)).toBeCloseTo(20, 6);
+    const loaded = read('gain', 'gain-voltage', 18);
+    const later = { ...loaded, conditions: { ...loaded.conditions, load: 'on' as const } };
+    const traces = [look(low, 'clean', 20), ...others()].map((trace) => ({ ...trace, takenAt: '1970-01-02T00:00:00.000Z' }));
+    const before = set().map((each) => ({ ...each, takenAt: '1970-01-01T00:00:00.000Z' }));
+    expect(band({ readings: [...before, { ...later, takenAt: '1970-01-03T00:00:00.000Z' }], traces }).status).not.toBe('done');
+  });
+
   it.each([
     ['a lift', 20 * voltageFactor(5)],
     ['a cut', 20 * voltageFactor(-6)],
@@ -169,9 +190,15 @@ describe('a channel over its range', () => {
     const state = band({ readings, traces });
     expect(state).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'describe', what: 'tone-shaping' } });
     expect(codesOf(state)).toContain('band-uneven');
+    const [check] = meantChecks(state.findings);
     const meant = allTicked(CHAIN, SETTINGS).map((mark) =>
-      mark.stepId === 'bandwidth:sub' ? { ...mark, checks: [...mark.checks, 'lift-meant'] } : mark,
+      mark.stepId === 'bandwidth:sub' ? { ...mark, checks: [...mark.checks, check!.id] } : mark,
     );
-    expect(stateIn({ id: 'bandwidth:sub', kind: 'bandwidth' }, CHAIN, SETTINGS, { readings, traces, marks: meant }).status).toBe('done');
+    const withMarks = (shown: LoadTrace[]) =>
+      stateIn({ id: 'bandwidth:sub', kind: 'bandwidth' }, CHAIN, SETTINGS, { readings, traces: shown, marks: meant }).status;
+    expect(withMarks(traces)).toBe('done');
+    // The tick stands for this one: further off later, or at another tone, it is asked about again.
+    expect(withMarks([...traces, look(low, 'clean', volt * (volt > 20 ? 1.3 : 0.7))])).not.toBe('done');
+    expect(withMarks([...traces, look(rest[0]!, 'clean', volt)])).not.toBe('done');
   });
 });

@@ -2,15 +2,27 @@ import type { Action, Finding } from '../../../findings.ts';
 import type { LoadConditions } from '../../../job/conditions.ts';
 import type { LoadTrace } from '../../../job/records.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
+import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { lossDb } from '../../../ways/driverGroups.ts';
 import { filterLoss } from '../../../ways/filterLoss.ts';
-import { bandLooks, bandTones, isCleanLook, isDirtyLook, lookAt, type BandLook } from '../../frame/bandLooks.ts';
+import {
+  bandLooks,
+  bandTones,
+  isCleanLook,
+  isDirtyLook,
+  isSameTone,
+  isTold,
+  knobReadings,
+  knobVolt,
+  lookAt,
+  type BandLook,
+} from '../../frame/bandLooks.ts';
 import { provedNow, type ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { markAt, onceEach, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
-import type { Step } from '../../frame/stepKind.ts';
+import type { Check, Step } from '../../frame/stepKind.ts';
 import { ONSET_STEP_DB, traceFinding } from '../../frame/traceFinding.ts';
 import { upstreamFindings } from '../../frame/upstreamFindings.ts';
 import { gainReadings, loadedReadings } from '../../frame/gainReadings.ts';
@@ -68,24 +80,36 @@ const judged = onceEach(({ id }: BandStep) => id, judgedNow);
 function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> {
   const captures = tracesAt(now, step.id, 'load');
   const looks = bandLooks(now, step.channel, step.amplifier);
-  const gain = gainReadings(now, step.channel.id).at(-1);
+  const gain = knobReadings(now, step.channel, step.amplifier).at(-1);
   const tones = lookTones(step, now).map((toneHz): ToneLook => {
-    const trace = captures.findLast(({ conditions }) => Math.abs(conditions.toneHz / toneHz - 1) < 0.02);
+    const trace = captures.findLast(({ conditions }) => isSameTone(conditions.toneHz, toneHz));
     if (trace === undefined) return { toneHz, state: 'open' };
     const reasons = staleReasons(BANDWIDTH_STANDS_ON, trace.conditions, bandwidthConditions(step, now, toneHz));
     const look = lookAt(looks, toneHz);
-    if (reasons.length > 0 || look?.trace.id !== trace.id) return { toneHz, trace, state: reasons.length > 0 ? 'older' : 'unclear' };
+    const seen = trace.analysis.channels[trace.channelIndex];
+    if (seen === undefined || !isTold(seen)) return { toneHz, trace, state: reasons.length > 0 ? 'older' : 'unclear' };
+    // Taken at a knob that nobody read, or that cannot be held against the present one.
+    if (reasons.length > 0 || look?.trace.id !== trace.id) return { toneHz, trace, state: 'older' };
     const apartDb = apartAt(step, look, now);
     const shown = { toneHz, trace, ...(apartDb === undefined ? {} : { apartDb }) };
     // Looked for, set flat, and the gain read again: what it is now is to be seen.
     if (apartDb !== undefined && Math.abs(apartDb) > EVEN_DB && gain !== undefined && gain.takenAt > trace.takenAt)
       return { ...shown, state: 'older' };
-    const gainNow = gain === undefined ? 0 : gain.value * voltageFactor(-gain.conditions.toneLevelDbfs);
+    const gainNow = gain === undefined ? 0 : knobVolt(gain);
     if (isCleanLook(look, now)) return { ...shown, state: gainNow > look.gainVolt * voltageFactor(SAME_GAIN_DB) ? 'raised' : 'clean' };
     if (!isDirtyLook(look, now)) return { ...shown, state: 'unclear' };
     // Turned and read since: what it does there now is to be seen.
     return gain !== undefined && gain.takenAt > trace.takenAt ? { ...shown, state: 'older' } : { ...shown, state: 'flat' };
   });
+  if (gain === undefined) {
+    const first: Action = { kind: 'go', to: stepId('gain', step.channel.id) };
+    return {
+      status: 'open',
+      figures: { looks: tones },
+      findings: [{ code: 'band-before-gain', grade: 'note', figures: {}, action: first }],
+      action: first,
+    };
+  }
   const waiting = tones.filter(({ state }) => state !== 'clean');
   const nextHz = (waiting.find(({ state }) => state !== 'flat') ?? waiting[0])?.toneHz;
   const figures: BandwidthFigures = { looks: tones, ...(nextHz === undefined ? {} : { nextHz }) };
@@ -168,23 +192,50 @@ function apartAt(step: BandStep, { shown, toneHz, trace }: BandLook, now: Situat
   return Math.sign(apartDb) * own;
 }
 
-/** Two tones of one range are further apart than the filters explain: something lifts or cuts that nobody spoke of. */
+/** Tones further from each other than the filters explain: something lifts or cuts that nobody spoke of. The furthest first. */
 function unevenFindings(step: BandStep, tones: readonly ToneLook[], now: Situation): Finding[] {
-  const far = tones.filter(({ apartDb, state }) => state !== 'older' && apartDb !== undefined && Math.abs(apartDb) > EVEN_DB);
-  const [first] = far.sort((a, b) => Math.abs(b.apartDb!) - Math.abs(a.apartDb!));
-  if (first === undefined) return [];
-  const figures = { toneHz: first.toneHz, otherHz: step.toneHz, byDb: first.apartDb! };
-  if (markAt(now, step.id)?.checks.includes(MEANT) === true)
-    return [{ code: 'band-uneven', grade: 'note', figures: { ...figures, isMeant: true } }];
-  return [
-    {
-      code: 'band-uneven',
-      grade: 'attention',
-      figures: { ...figures, isMeant: false },
-      action: { kind: 'describe', what: 'tone-shaping' },
-    },
-  ];
+  const ticked = markAt(now, step.id)?.checks ?? [];
+  return tones
+    .flatMap(({ toneHz, apartDb, state }) =>
+      state === 'older' || apartDb === undefined || Math.abs(apartDb) <= EVEN_DB ? [] : [{ toneHz, byDb: apartDb }],
+    )
+    .sort((a, b) => Math.abs(b.byDb) - Math.abs(a.byDb))
+    .map(({ toneHz, byDb }): Finding => {
+      const meantId = ticked.find((id) => isMeantBy(id, toneHz, byDb));
+      const figures = {
+        toneHz,
+        otherHz: step.toneHz,
+        byDb,
+        isMeant: meantId !== undefined,
+        checkId: meantId ?? meantCheckId(toneHz, byDb),
+      };
+      return meantId === undefined
+        ? { code: 'band-uneven', grade: 'attention', figures, action: { kind: 'describe', what: 'tone-shaping' } }
+        : { code: 'band-uneven', grade: 'note', figures };
+    });
 }
 
-/** Ticked where a lift or a cut is there on purpose. */
-export const MEANT = 'lift-meant';
+/** A tick stands for one tone and its lift or cut: what is further off later was not meant. */
+const meantCheckId = (toneHz: number, byDb: number): string =>
+  `meant-${Math.round(toneHz)}-${byDb < 0 ? 'cut' : 'lift'}-${Math.abs(byDb).toFixed(1)}`;
+const MEANT_WITHIN_DB = 1;
+
+function isMeantBy(id: string, toneHz: number, byDb: number): boolean {
+  const [, hertz, way, db] = /^meant-(\d+)-(cut|lift)-([\d.]+)$/.exec(id) ?? [];
+  return (
+    Number(hertz) === Math.round(toneHz) && way === (byDb < 0 ? 'cut' : 'lift') && Math.abs(Number(db) - Math.abs(byDb)) <= MEANT_WITHIN_DB
+  );
+}
+
+/** What may be ticked of lifts and cuts: that each is there on purpose. */
+export const meantChecks = (findings: readonly Finding[]): Check[] =>
+  findings.flatMap((finding) =>
+    finding.code === 'band-uneven'
+      ? [
+          {
+            id: finding.figures.checkId,
+            words: `the ${finding.figures.byDb < 0 ? 'cut' : 'boost'} at ${formatQuantity(finding.figures.toneHz, 'Hz')} is intentional`,
+          },
+        ]
+      : [],
+  );

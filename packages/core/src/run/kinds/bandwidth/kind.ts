@@ -1,8 +1,7 @@
-import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
+import { channelsNow } from '../../frame/channels.ts';
 import { channelWords, terminalsBasis, volumeCheck } from '../../frame/channelSteps.ts';
-import type { Situation } from '../../frame/situation.ts';
-import { defineKind, type Step } from '../../frame/stepKind.ts';
-import { BANDWIDTH_STANDS_ON, bandwidthConditions, judgeBandwidth, lookTones, MEANT } from './judge.ts';
+import { defineKind } from '../../frame/stepKind.ts';
+import { BANDWIDTH_STANDS_ON, bandwidthConditions, judgeBandwidth, lookTones, meantChecks } from './judge.ts';
 
 /** The channel over its whole range, under load and at full scale: what the gain's own tone does not show. */
 export const bandwidth = defineKind({
@@ -23,7 +22,7 @@ export const bandwidth = defineKind({
     items: [
       volumeCheck(now.chain.source),
       { id: 'load-on', words: 'load connected, tone off' },
-      ...(hasUneven(step, now) ? [{ id: MEANT, words: 'the lift or cut is meant: everything else plays that much lower' }] : []),
+      ...meantChecks(judgeBandwidth(step, now).findings),
     ],
     basis: terminalsBasis(step, now, 'on'),
   }),
@@ -31,7 +30,7 @@ export const bandwidth = defineKind({
     bandwidthConditions(step, now, judgeBandwidth(step, now).figures.nextHz ?? lookTones(step, now)[0] ?? step.toneHz),
   tonesHz: lookTones,
   caution: () =>
-    'Full power at several tones: protect your ears, bursts of a second or two, and rests between. A tweeter’s tones at full power burn its coil within seconds: use a dummy load there, or the shortest burst that the scope catches. Connect the load only while nothing plays. The equipment’s manual, local codes and licensed practice come first.',
+    'Full power at several tones: protect your ears, keep bursts to a second or two, and rest between them. A tweeter’s tones at full power burn its coil within seconds: use a dummy load there, or the shortest burst that the scope catches. Connect the load only while nothing plays. The equipment’s manual, local codes and licensed practice come first.',
   speaksOf: {
     'band-flat': 'clean',
     'band-uneven': 'way',
@@ -39,6 +38,3 @@ export const bandwidth = defineKind({
   standsOn: ['load', 'terminals', 'level', 'fed', 'line', 'source', 'way', 'offset'],
   judge: judgeBandwidth,
 });
-
-const hasUneven = (step: Step<'bandwidth', ChannelNow>, now: Situation): boolean =>
-  judgeBandwidth(step, now).findings.some(({ code }) => code === 'band-uneven');

@@ -13,7 +13,7 @@ import type { TuneSettings } from '../../../job/records.ts';
 import { voltageRatioDb } from '../../../levels/decibels.ts';
 import { lastResult } from '../../../numerics/lastResult.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
-import { likeliest, type FilterProof, type ProofPoint } from '../../../ways/filterProof.ts';
+import { isDead, likeliest, type FilterProof, type ProofPoint } from '../../../ways/filterProof.ts';
 import { proofsOf, type ChannelNow } from '../../frame/channels.ts';
 import type { Judgement } from '../../frame/judgement.ts';
 import { markAt, type Situation } from '../../frame/situation.ts';
@@ -150,13 +150,7 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
   return { status: judged.status, figures, findings: [...judged.findings, ...words], action };
 }
 
-/** A few millivolts at every tone are hiss and hum: no filter and no gain gives that. Common practice, no source. */
-const DEAD_VOLT = 0.01;
-const DEAD_POINTS = 3;
 const SEE_TO_STAGE: Action = { kind: 'describe', what: 'repair' };
-
-export const isDead = ({ points, from }: FilterProof): boolean =>
-  from === 'voltages' && points.length >= DEAD_POINTS && points.every(({ voltageRms }) => voltageRms <= DEAD_VOLT);
 
 function deadFinding(proof: FilterProof): Finding | undefined {
   if (!isDead(proof)) return undefined;

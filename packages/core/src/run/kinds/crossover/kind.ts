@@ -6,7 +6,8 @@ import { loadConditions } from '../../frame/conditions.ts';
 import { loadAtGain } from '../../frame/onset.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { defineKind } from '../../frame/stepKind.ts';
-import { crossoverFigures, isDead, judgeCrossover, provedSettingNow, type CrossoverSubject } from './judge.ts';
+import { isDead } from '../../../ways/filterProof.ts';
+import { crossoverFigures, judgeCrossover, provedSettingNow, type CrossoverSubject } from './judge.ts';
 
 /** One filter proved by voltages, right after it was set. */
 export const crossover = defineKind({

@@ -1,4 +1,4 @@
-import type { Action, Finding } from '../../../findings.ts';
+import { findingOf, type Action, type Finding } from '../../../findings.ts';
 import { compareFigures, judgeGain, type GainAdvice } from '../../../gain/meter.ts';
 import type { Channel, HouseRules, Processor } from '../../../job/chain.ts';
 import type { LineConditions } from '../../../job/conditions.ts';
@@ -9,7 +9,8 @@ import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { lineConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { lineToneHz } from '../../frame/lineTone.ts';
-import { once, readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
+import type { Check } from '../../frame/stepKind.ts';
+import { markAt, once, readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { coarseFinding } from '../../frame/typedDigits.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { ALIKE_RATIO, beforeOutput } from '../../frame/upstream.ts';
@@ -253,7 +254,25 @@ function atEndFinding({ output, target }: OutputSubject, { verdict, differenceDb
       compareFigures({ value, resolution, meter }, { value: newest.value, resolution: newest.resolution, meter }, true).same,
   );
   if (!isStill) return undefined;
-  return [{ code: 'output-at-end', grade: 'note', figures: { voltageRms: newest.value, targetVolt: target.settingVolt, differenceDb } }];
+  const figures = { voltageRms: newest.value, targetVolt: target.settingVolt, differenceDb };
+  // Nobody turned it, or it is at its end: only the tuner can say.
+  const { id } = outputEndCheck(newest.value);
+  const mark = markAt(now, stepId('output', output.id));
+  if (mark?.checks.includes(id) === true) return [{ code: 'output-at-end', grade: 'note', figures }];
+  return [{ code: 'output-at-end', grade: 'attention', figures, action: { kind: 'tick', checks: [id] } }];
+}
+
+/** The tick stands for the voltage that it was given at: turned since, it is asked for anew. */
+const outputEndCheck = (volt: number): Check => ({
+  id: `output-at-end-${volt.toPrecision(2)}`,
+  words: `output level at its end, reading ${formatQuantity(volt, 'V')}`,
+});
+
+/** What is to be ticked at an output: only that it is at its end, where it stands still below its target. */
+export function outputChecks(subject: OutputSubject, now: Situation): Check[] {
+  const { findings } = judgeOutput(subject, now);
+  const ended = findingOf(findings, 'output-at-end');
+  return ended === undefined ? [] : [outputEndCheck(ended.figures.voltageRms)];
 }
 
 function levelFinding({ target }: OutputSubject, { verdict, differenceDb, withinMeterOnly }: GainAdvice): Finding[] {

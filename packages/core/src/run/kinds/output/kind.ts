@@ -1,5 +1,5 @@
 import { defineKind } from '../../frame/stepKind.ts';
-import { judgeOutput, OUTPUT_STANDS_ON, outputConditions, outputSubjects } from './judge.ts';
+import { judgeOutput, OUTPUT_STANDS_ON, outputChecks, outputConditions, outputSubjects } from './judge.ts';
 
 /** A processor's output at its target voltage, matched with the others. */
 export const output = defineKind({
@@ -18,6 +18,7 @@ export const output = defineKind({
   keyOf: ({ output: { id } }) => id,
   words: ({ output: { name }, processor }) => ({ subject: name, where: processor.name }),
   channelsOf: () => [],
+  checks: (step, now) => ({ items: outputChecks(step, now) }),
   caution: () => 'Amplifiers off while an output is set. The processor’s manual comes first.',
   conditions: outputConditions,
   // Three times what it is to give, or what its data sheet says.

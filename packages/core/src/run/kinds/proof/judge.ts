@@ -14,6 +14,7 @@ import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import { traceFinding } from '../../frame/traceFinding.ts';
 import { upstreamFindings } from '../../frame/upstreamFindings.ts';
+import { belowPeakDb } from '../../../ways/filterLoss.ts';
 import type { Step } from '../../frame/stepKind.ts';
 import { gainReadings, isBeyondMeter, loadedReadings } from '../../frame/gainReadings.ts';
 import { LOAD_STANDS_ON } from '../gain/judge.ts';
@@ -129,7 +130,7 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
 
 /** What a full-scale tone would read at this gain, under load. */
 const fullScaleVolt = (step: ChannelNow, loaded: LoadReading | undefined): number | undefined =>
-  loaded === undefined ? undefined : loaded.value * voltageFactor(-step.toneLevelDbfs - step.loss.db + step.loss.peakDb);
+  loaded === undefined ? undefined : loaded.value * voltageFactor(-step.toneLevelDbfs - belowPeakDb(step.loss));
 
 function powerFigures(
   step: ChannelNow,
@@ -148,7 +149,7 @@ function powerFigures(
   return {
     loadedVolt: loaded.value,
     powerWatt: delivered.powerWatt,
-    fullScaleWatt: delivered.powerWatt * voltageFactor(-step.toneLevelDbfs - step.loss.db + step.loss.peakDb) ** 2,
+    fullScaleWatt: delivered.powerWatt * voltageFactor(-step.toneLevelDbfs - belowPeakDb(step.loss)) ** 2,
     impedanceOhm: delivered.impedanceOhm,
     ...(taken === undefined ? {} : { taken }),
     ...(clamp === undefined || step.channel.dummyOhm !== undefined || delivered.impedanceRiseRatio === undefined
