@@ -172,6 +172,26 @@ describe('sag of an amplifier that was exchanged', () => {
   });
 });
 
+describe('a target that lies just where the tops begin to bend', () => {
+  const bent = (volt: number, thdPercent: number): LoadTrace => {
+    const trace = capture('proof', 'onset', volt);
+    Object.assign(trace.analysis.channels[0]!, { thdPercent });
+    return trace;
+  };
+  const proof = (traces: LoadTrace[]) =>
+    stateIn({ id: 'proof:sub', kind: 'proof' }, CHAIN, SETTINGS, {
+      readings: [read('gain', 'gain-voltage', 17, 'off'), read('proof', 'loaded-voltage', 17, 'on')],
+      traces: traces.map((trace) => ({ ...trace, takenAt: later() })),
+      marks: allTicked(CHAIN, SETTINGS),
+    });
+  it('is the ceiling once it was seen there twice within the house’s limit, and not before', () => {
+    expect(codesOf(proof([bent(17, 0.5)]))).toContain('capture-onset');
+    expect(codesOf(proof([bent(17, 0.5), bent(17.05, 0.5)]))).toContain('capture-clean');
+    expect(codesOf(proof([bent(17, 0.5), bent(17.05, 1.2)]))).toContain('capture-clipped');
+    expect(codesOf(proof([bent(16, 0.5), bent(17.05, 0.5)]))).toContain('capture-onset');
+  });
+});
+
 describe('a gain by scope', () => {
   it('goes up from capture to capture until the tops flatten, and is then set like any other', () => {
     expect(gain({}, CHAIN, BY_SCOPE)).toMatchObject({ status: 'open', action: { kind: 'capture' } });

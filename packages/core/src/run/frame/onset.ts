@@ -101,7 +101,7 @@ const railVolt = ({ peakPositiveVolt, peakNegativeVolt }: ChannelAnalysis): numb
   Math.min(Math.abs(peakPositiveVolt), Math.abs(peakNegativeVolt)) / Math.SQRT2;
 
 /** Captures of one level on one scope differ by so much. Common practice, no source. */
-const LOOKS_APART_DB = 0.3;
+export const LOOKS_APART_DB = 0.3;
 /** A wave held this far over its rails drags the supply down with it: its rails say less than there is. */
 const DEEP_DB = 2;
 /** An estimate this near to what was seen clean is good enough. */
