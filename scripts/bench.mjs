@@ -5,6 +5,7 @@ import path from 'node:path';
 import { browserCases } from './bench/browserCases.mjs';
 import { endpointCase, largestCapture } from './bench/endpointCase.mjs';
 import { writeCsv, writeWav } from './bench/files.mjs';
+import { mixedClients } from './bench/mixedClients.mjs';
 import { storeCases } from './bench/storeCases.mjs';
 import { vehicleCases } from './bench/vehicleCases.mjs';
 import { build, checkNode, installNpmPackages, ROOT } from './lib/project.mjs';
@@ -113,6 +114,15 @@ async function main() {
   for (const failure of new Set(readers.failed)) console.log(failure);
   row('One tune of 500 readings (median of 21)', ms(median(tune)), 'under 150 ms', median(tune) < 150);
   row('Its run over HTTP (median of 21)', ms(median(report)), '');
+  const mixed = await mixedClients();
+  const stored = mixed.rows.reading;
+  row(
+    `${mixed.clients} clients mixed for ${mixed.seconds} s: a reading stored (95 of 100)`,
+    `${ms(stored.p95)}, median ${ms(stored.p50)}`,
+    'under 300 ms',
+    stored.p95 < 300 && mixed.failed.length === 0,
+  );
+  row('The same, slowest health', ms(mixed.health.worst), 'under 250 ms', mixed.health.worst < 250);
   const amplifiers = await lastLine('scripts/bench/fiftyAmplifiers.ts', '50');
   const within = amplifiers.filter(({ missDb, thdPercent, stuck }) => stuck === undefined && Math.abs(missDb) <= 0.5 && thdPercent <= 1);
   row(

@@ -39,8 +39,12 @@ const ASKED = [
   ],
 ];
 
-/** @returns times in ms: evaluation of each demo tune, list (first and later), one tune, the run of one; and how PostgreSQL reads them */
-export async function storeCases(folder) {
+/**
+ * A server of its own, with its demo tunes and then, once `fill` is called, a full store.
+ *
+ * @param work - what is measured there: `url`, `get` an address (body and ms), `psql` a statement, `fill` the store
+ */
+async function withStore(work) {
   const server = await startThrowawayServer();
   const programs = await postgresPrograms();
   const psql = (sql) =>
@@ -54,19 +58,35 @@ export async function storeCases(folder) {
     if (!answer.ok) throw new Error(`${where}: ${JSON.stringify(body)}`);
     return { body, took: performance.now() - start };
   };
-  const times = async (where) => {
-    const took = [];
-    for (let ask = 0; ask < ASKS; ask += 1) took.push((await get(where)).took);
-    return took;
-  };
   try {
+    return await work({ url: server.url, get, psql, fill: () => psql(FILL) });
+  } finally {
+    await server.remove();
+  }
+}
+
+/** @param work - as of `withStore`, on a store of a thousand tunes of five hundred readings */
+export const withFullStore = (work) =>
+  withStore(async (store) => {
+    await store.fill();
+    return await work(store);
+  });
+
+/** @returns times in ms: evaluation of each demo tune, list (first and later), one tune, the run of one; and how PostgreSQL reads them */
+export const storeCases = (folder) =>
+  withStore(async ({ get, psql, fill }) => {
+    const times = async (where) => {
+      const took = [];
+      for (let ask = 0; ask < ASKS; ask += 1) took.push((await get(where)).took);
+      return took;
+    };
     const demo = await Promise.all((await get('/tunes')).body.map(async ({ id }) => (await get(`/tunes/${id}`)).body));
     const file = path.join(folder, 'demo.json');
     writeFileSync(file, JSON.stringify(demo));
     const evaluation = JSON.parse(
       await run(process.execPath, ['--import', 'tsx', path.join(ROOT, 'scripts/bench/runCase.mjs'), file], { cwd: ROOT, quiet: true }),
     );
-    await psql(FILL);
+    await fill();
     const first = await get('/tunes');
     const { id } = (await get(`/tunes?limit=1&offset=${TUNES - 1}`)).body[0];
     const readings = (await get(`/tunes/${id}`)).body.readings.length;
@@ -83,10 +103,7 @@ export async function storeCases(folder) {
       run: await times(`/tunes/${id}/run`),
       plans,
     };
-  } finally {
-    await server.remove();
-  }
-}
+  });
 
 /** Many who read the list, search it and open tunes, all at once. @returns how often they asked, what failed, and times in ms */
 async function manyReaders(get) {

@@ -52,12 +52,14 @@ export function startThreads<Ask extends object | string, Answer>(options: Threa
   });
   // A thread that dies is told to whoever waits for it; said once more with nobody listening, it would end the server.
   pool.on('error', () => undefined);
-  const queue: (() => void)[] = [];
+  /** Who goes on with something goes first; among themselves each waits its turn. */
+  const queues = { following: [] as (() => void)[], fresh: [] as (() => void)[] };
   let running = 0;
 
   /** Waits for a thread. @returns what gives it back */
   async function turn(signal: AbortSignal | undefined, isFollowing: boolean): Promise<() => void> {
     if (running >= threads) {
+      const queue = queues[isFollowing ? 'following' : 'fresh'];
       if (!isFollowing && queue.length >= waiting) throw new Problem(503, 'Too busy', words.busy);
       await new Promise<void>((resolve, reject) => {
         const go = (): void => {
@@ -69,14 +71,13 @@ export function startThreads<Ask extends object | string, Answer>(options: Threa
           reject(new Problem(499, 'Broken off', words.gone));
         };
         signal?.addEventListener('abort', leave, { once: true });
-        if (isFollowing) queue.unshift(go);
-        else queue.push(go);
+        queue.push(go);
       });
     }
     running += 1;
     return () => {
       running -= 1;
-      queue.shift()?.();
+      (queues.following.shift() ?? queues.fresh.shift())?.();
     };
   }
 

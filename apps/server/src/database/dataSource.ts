@@ -34,7 +34,7 @@ class PoolClient extends pg.Client {
  * @param statementMs - 0: as long as it takes, for migrations
  * @param connections - at most so many at once
  */
-export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS, connections = 10): DataSource {
+export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS, connections = 16): DataSource {
   return new DataSource({
     type: 'postgres',
     url: databaseUrl,
@@ -56,6 +56,8 @@ export function newDataSource(databaseUrl: string, statementMs = STATEMENT_MS, c
     connectTimeoutMS: 30_000,
     extra: {
       max: connections,
+      // So many stay: opening one takes longer than storing a reading.
+      min: Math.min(connections, 6),
       Client: PoolClient,
       keepAlive: true,
       ...(statementMs === 0 ? {} : { statement_timeout: statementMs, query_timeout: statementMs + 5_000 }),

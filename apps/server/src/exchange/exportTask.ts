@@ -7,6 +7,9 @@ import { tuneParts } from '../signing/signedParts.ts';
 import { settled, type TaskResult } from '../taskResult.ts';
 import { csvText } from './csvText.ts';
 import { folderOf, readTuneFile, tuneFileText } from './tuneFile.ts';
+import { standBack } from '../standBack.ts';
+
+standBack();
 
 export interface ExportTask {
   databaseUrl: string;

@@ -5,6 +5,9 @@ import { releaseMemory } from '../releaseMemory.ts';
 import type { Actor } from '../store/history.ts';
 import { settled, type TaskResult } from '../taskResult.ts';
 import { importZip } from './importZip.ts';
+import { standBack } from '../standBack.ts';
+
+standBack();
 
 export interface ImportTask {
   /** the archive on disk */

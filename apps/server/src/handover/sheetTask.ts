@@ -10,6 +10,9 @@ import {
   type TuneSettings,
 } from '@yield/core';
 import { sheetPdf, type Paper } from './sheetPdf.ts';
+import { standBack } from '../standBack.ts';
+
+standBack();
 
 /** A tune as it stands, or a sheet that was signed. */
 export type SheetTask = { paper: Paper } & (

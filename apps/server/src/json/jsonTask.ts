@@ -3,6 +3,9 @@ import { CoreError, type CoreErrorCode, type Fault } from '@yield/core';
 import { BODIES, type BodyName } from './bodies.ts';
 import { CALCULATIONS, type CalculationName } from './calculations.ts';
 import { NotJson, parseJson } from './parseJson.ts';
+import { standBack } from '../standBack.ts';
+
+standBack();
 
 /** A body to be read and checked, or a calculation to be worked out from it. */
 export type JsonTask = { bytes: Uint8Array } & ({ body: BodyName } | { calculation: CalculationName });

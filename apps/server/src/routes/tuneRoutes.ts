@@ -1,6 +1,6 @@
 import { ChangesQuery, HistoryQuery, MAX_VERSION, RunQuery, SheetQuery, TuneListQuery, type NewReading } from '@yield/contract';
 import { chainFaults, originWords, signedSheetWords, takesReading } from '@yield/core';
-import type { Request, RequestHandler, Router } from 'express';
+import type { Request, RequestHandler, Response, Router } from 'express';
 import { operationRouter } from '../operationRouter.ts';
 import { takenBy } from '../clocks.ts';
 import type { MakeSheet } from '../handover/sheetMaker.ts';
@@ -10,7 +10,12 @@ import type { TuneList } from '../store/tuneList.ts';
 import type { TuneStore } from '../store/tuneStore.ts';
 
 /** Tunes, their chains, readings and marks. */
-export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<TuneList, 'page' | 'run'>, makeSheet: MakeSheet): Router {
+export function tuneRoutes(
+  json: RequestHandler,
+  store: TuneStore,
+  list: Pick<TuneList, 'page' | 'run' | 'tune'>,
+  makeSheet: MakeSheet,
+): Router {
   const { router, on } = operationRouter('/tunes');
   router.use(json);
 
@@ -30,15 +35,15 @@ export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<Tu
     response.status(201).json(await store.copy(idOf(request, 'tuneId'), await bodyOf('newTune', request), actorOf(request)));
   });
   on('readTune', async (request, response) => {
-    response.json(await store.read(idOf(request, 'tuneId')));
+    const id = idOf(request, 'tuneId');
+    await store.ready(id);
+    sendText(response, await list.tune(id));
   });
   on('readRun', async (request, response) => {
     const id = idOf(request, 'tuneId');
     await store.ready(id);
     const { words = 'on' } = queryOf(RunQuery, request);
-    const text = await list.run(id, words === 'on');
-    if (text === undefined) throw notFound('This tune');
-    response.type('application/json').set('Content-Language', 'en').send(text);
+    sendText(response.set('Content-Language', 'en'), await list.run(id, words === 'on'));
   });
   on('readSheet', async (request, response) => {
     const { paper = 'a4', issue } = queryOf(SheetQuery, request);
@@ -130,6 +135,12 @@ export function tuneRoutes(json: RequestHandler, store: TuneStore, list: Pick<Tu
     );
   });
   return router;
+}
+
+/** Sends what a thread made. @throws {Problem} 404 where it found no such tune */
+function sendText(response: Response, text: string | undefined): void {
+  if (text === undefined) throw notFound('This tune');
+  response.type('application/json').send(text);
 }
 
 async function readingOf(request: Request): Promise<NewReading> {

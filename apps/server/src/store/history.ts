@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { HistoryRow, OperationKind, TuneDetail } from '@yield/contract';
-import type { Chain, Provenance } from '@yield/core';
+import type { HistoryRow, OperationKind } from '@yield/contract';
+import type { Chain } from '@yield/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { notFound } from '../problem.ts';
 
@@ -116,21 +116,6 @@ export async function historyOf(
     ...(subject === null ? {} : { subject }),
     ...(who === null ? {} : { who }),
   }));
-}
-
-/** Where a tune comes from: who signed the archive that it came in last; undefined of a tune that was made here. */
-export async function originIn(dataSource: DataSource, tuneId: string): Promise<TuneDetail['origin']> {
-  const [row] = await dataSource.query<{ at: Date; provenance: Provenance | null; name: string | null }[]>(
-    `SELECT "at", "body"->'provenance' AS "provenance", k."name" FROM "operation" o
-     LEFT JOIN "known_key" k ON k."key" = "body"->'provenance'->>'key'
-     WHERE "tune_id" = $1 AND "kind" = 'brought-in' ORDER BY "change" DESC LIMIT 1`,
-    [tuneId],
-  );
-  if (row === undefined) return undefined;
-  const { at, provenance, name } = row;
-  // Named since, or by another name: the key is the same.
-  const known = provenance === null || provenance.kind === 'unsigned' || name === null ? provenance : { ...provenance, name };
-  return { at: at.toISOString(), provenance: known ?? { kind: 'unsigned' } };
 }
 
 /** The chain as it was at a revision. @throws {Problem} 404 where that revision is not on the record */

@@ -32,7 +32,7 @@ type ReadRow = Pick<
 >;
 
 /** Asks a database: a DataSource, or a thread's own connection. */
-interface Queried {
+export interface Queried {
   query: <T>(sql: string, parameters: unknown[]) => Promise<T>;
 }
 
@@ -74,6 +74,14 @@ export const traceRowsOf = (database: Queried, tuneIds: readonly string[]): Prom
       "channel_index" AS "channelIndex", "full_scale_volt" AS "fullScaleVolt", "probe", "analysis", "analysis_version" AS "analysisVersion",
       "conditions", "taken_at" AS "takenAt", "stored_at" AS "storedAt", "voided_reason" AS "voidedReason", "chain_version" AS "chainVersion"
      FROM "trace" WHERE "tune_id" = ANY($1) ORDER BY "taken_at", "stored_at"`,
+    [tuneIds],
+  );
+
+/** What was ticked, chosen and skipped at the steps of tunes. */
+export const markRowsOf = (database: Queried, tuneIds: readonly string[]): Promise<MarkRow[]> =>
+  database.query<MarkRow[]>(
+    `SELECT "tune_id" AS "tuneId", "step_id" AS "stepId", "checks", "basis", "basis_words" AS "basisWords", "values",
+      "skipped_reason" AS "skippedReason", "version", "chain_version" AS "chainVersion" FROM "mark" WHERE "tune_id" = ANY($1)`,
     [tuneIds],
   );
 

@@ -10,12 +10,16 @@ import {
   type RunSummary,
   type Situation,
 } from '@yield/core';
-import type { ChainRow, MarkRow, TuneRow } from '../database/entities.ts';
+import type { ChainRow, TuneRow } from '../database/entities.ts';
 import { threadDatabase, type Query } from '../database/threadQuery.ts';
-import { markOf, readingOf, readingRowsOf, traceOf, traceRowsOf } from './rows.ts';
+import { markOf, markRowsOf, readingOf, readingRowsOf, traceOf, traceRowsOf } from './rows.ts';
+import { wholeTune } from './wholeTune.ts';
+import { standBack } from '../standBack.ts';
 
-/** Tunes to be summed up, or one whose run is to be told whole. */
-export type SummaryTask = { databaseUrl: string } & ({ ids: readonly string[] } | { runOf: string; hasWords: boolean });
+standBack();
+
+/** Tunes to be summed up, one whose run is to be told, or one to be told whole. */
+export type SummaryTask = { databaseUrl: string } & ({ ids: readonly string[] } | { runOf: string; hasWords: boolean } | { tune: string });
 
 /** What the summary of a tune was, or would be, worked out from. */
 export const summaryKey = ({ changes }: Pick<TuneRow, 'changes'>): string => `${changes}/${SUMMARY_VERSION}`;
@@ -39,13 +43,7 @@ async function readTunes(query: Query, ids: readonly string[]): Promise<Read[]> 
   );
   const readings = byTune(await readingRowsOf({ query }, ids));
   const traces = byTune(await traceRowsOf({ query }, ids));
-  const marks = byTune(
-    await query<MarkRow[]>(
-      `SELECT "tune_id" AS "tuneId", "step_id" AS "stepId", "checks", "basis", "basis_words" AS "basisWords", "values",
-        "skipped_reason" AS "skippedReason", "version", "chain_version" AS "chainVersion" FROM "mark" WHERE "tune_id" = ANY($1)`,
-      [ids],
-    ),
-  );
+  const marks = byTune(await markRowsOf({ query }, ids));
   return tunes.map(({ id, changes, settings }) => ({
     id,
     changes,
@@ -58,9 +56,13 @@ async function readTunes(query: Query, ids: readonly string[]): Promise<Read[]> 
   }));
 }
 
-/** Runs on a worker thread: reads tunes whole and works them out. @returns summaries, which are kept, or the text of one run */
+/** Runs on a worker thread: reads tunes whole and works them out. @returns summaries, which are kept, or the text of one tune or run */
 export default async function runSummaryTask(task: SummaryTask): Promise<Record<string, RunSummary> | string> {
   const { query } = threadDatabase(task.databaseUrl);
+  if ('tune' in task) {
+    const tune = await wholeTune({ query }, task.tune);
+    return tune === undefined ? '' : JSON.stringify(tune);
+  }
   if ('runOf' in task) {
     const [tune] = await readTunes(query, [task.runOf]);
     if (tune === undefined) return '';

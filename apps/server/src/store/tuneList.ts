@@ -1,6 +1,7 @@
 import type { TuneListQuery, TuneListRow } from '@yield/contract';
 import { emptySummary, SUMMARY_VERSION, type RunSummary } from '@yield/core';
 import os from 'node:os';
+import pLimit from 'p-limit';
 import type { DataSource } from 'typeorm';
 import type { TuneRow } from '../database/entities.ts';
 import { startThreads } from '../threads.ts';
@@ -12,6 +13,8 @@ const BATCH = { asked: 4, beside: 4 };
 const THREADS = Math.max(1, Math.min(4, os.availableParallelism()));
 /** A list does not wait longer for summaries: what is missing by then comes with the next look. */
 const PATIENCE_MS = 1600;
+/** So many pages are read at once, so that connections stay free for whoever stores something. */
+const PAGES = 2;
 /** So many tunes are listed where nobody says how many. */
 export const USUAL_PAGE = 200;
 
@@ -30,6 +33,8 @@ export interface TuneList {
   renewAll: () => Promise<void>;
   /** The run of a tune as text, worked out beside everything else; undefined where there is no such tune. */
   run: (id: string, hasWords: boolean) => Promise<string | undefined>;
+  /** A tune whole, as text, put together beside everything else; undefined where there is no such tune. */
+  tune: (id: string) => Promise<string | undefined>;
   close: () => Promise<void>;
 }
 
@@ -75,13 +80,22 @@ export function tuneList(dataSource: DataSource, databaseUrl: string, patienceMs
     return new Map(tunes.map((tune) => [tune.id, making.get(keyOf(tune))!]));
   }
 
+  const look = pLimit(PAGES);
+
+  const told = async (task: SummaryTask): Promise<string | undefined> => {
+    const text = (await threads.run(task, undefined, { isFollowing: true })) as string;
+    return text === '' ? undefined : text;
+  };
+
   return {
     page: async ({ search = '', sort = 'changed', limit = USUAL_PAGE, offset = 0 }) => {
-      const rows = await dataSource.query<(ListedRow & { total: string })[]>(
-        `SELECT ${COLUMNS}, count(*) OVER () AS "total" FROM "tune"
+      const rows = await look(() =>
+        dataSource.query<(ListedRow & { total: string })[]>(
+          `SELECT ${COLUMNS}, count(*) OVER () AS "total" FROM "tune"
          WHERE "deleted_at" IS NULL AND ($1 = '' OR strpos(lower("name" || ' ' || "vehicle"), lower($1)) > 0)
          ORDER BY ${ORDER[sort]} LIMIT $2 OFFSET $3`,
-        [search.trim(), limit, offset],
+          [search.trim(), limit, offset],
+        ),
       );
       const fresh = await madeWithin(make(rows.filter(isOutdated), BATCH.asked), patienceMs);
       const listed = rows.map((row): TuneListRow => {
@@ -104,10 +118,8 @@ export function tuneList(dataSource: DataSource, databaseUrl: string, patienceMs
       for (let from = 0; from < rows.length; from += atOnce)
         await Promise.allSettled(make(rows.slice(from, from + atOnce), BATCH.beside).values());
     },
-    run: async (id, hasWords) => {
-      const text = (await threads.run({ databaseUrl, runOf: id, hasWords }, undefined, { isFollowing: true })) as string;
-      return text === '' ? undefined : text;
-    },
+    run: (id, hasWords) => told({ databaseUrl, runOf: id, hasWords }),
+    tune: (id) => told({ databaseUrl, tune: id }),
     close: threads.close,
   };
 }

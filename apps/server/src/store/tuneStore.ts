@@ -32,20 +32,25 @@ import {
   type ChainChange,
   type TuneSettings,
 } from '@yield/core';
+import pLimit from 'p-limit';
 import { In, IsNull, LessThan, Not, type DataSource, type EntityManager } from 'typeorm';
 import { ChainEntity, MarkEntity, ReadingEntity, TraceEntity, TuneEntity, type TraceRow, type TuneRow } from '../database/entities.ts';
 import type { Taken } from '../clocks.ts';
 import { faulty, notFound, staleSave } from '../problem.ts';
 import type { Analyse } from '../traces/traceWorkers.ts';
-import { addRevision, changedSince, changeTune, historyOf, NOBODY, originIn, record, revisionOf, type Actor } from './history.ts';
+import { addRevision, changedSince, changeTune, historyOf, NOBODY, record, revisionOf, type Actor } from './history.ts';
 import { headOf, markOf, readingOf, readingRowsOf, traceOf } from './rows.ts';
 import { signedSheet, signedSheets, signSheet } from './signedSheets.ts';
 import type { ShopStore } from './shopStore.ts';
 import { inOrder, type TakenColumns } from './takenOrder.ts';
 import { inPieces } from './tracePieces.ts';
+import { wholeTune } from './wholeTune.ts';
 
 /** Bytes of a capture that are read at a time. */
 export const SLICE_BYTES = 4 << 20;
+
+/** So many tunes are read whole at once: those who look wait for each other, and whoever stores a reading finds a connection free. */
+const LOOKS = 2;
 
 const STEP_ID = new RegExp(stepIdPattern());
 
@@ -59,6 +64,7 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
   const readings = dataSource.getRepository(ReadingEntity);
   const traces = dataSource.getRepository(TraceEntity);
   const marks = dataSource.getRepository(MarkEntity);
+  const look = pLimit(LOOKS);
 
   async function present(id: string): Promise<TuneRow> {
     const tune = await tunes.findOneBy({ id, deletedAt: IsNull() });
@@ -66,26 +72,11 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     return tune;
   }
 
-  async function detail(tune: TuneRow): Promise<TuneDetail> {
-    const where = { tuneId: tune.id };
-    const [chain, readingRows, traceRows, markRows, origin] = await Promise.all([
-      chains.findOneBy(where),
-      readingRowsOf(dataSource, [tune.id]),
-      traces.find({ where, order: { takenAt: 'ASC', storedAt: 'ASC' } }),
-      marks.findBy(where),
-      originIn(dataSource, tune.id),
-    ]);
-    return {
-      ...headOf(tune),
-      ...(origin === undefined ? {} : { origin }),
-      changes: tune.changes,
-      settings: tune.settings,
-      chain: { version: chain?.version ?? 1, body: chain?.body ?? EMPTY_CHAIN },
-      readings: readingRows.map(readingOf),
-      traces: traceRows.map(traceOf),
-      marks: markRows.map(markOf),
-    };
-  }
+  const detail = async (id: string): Promise<TuneDetail> => {
+    const tune = await look(() => wholeTune(dataSource, id));
+    if (tune === undefined) throw notFound('This tune');
+    return tune;
+  };
 
   /** Captures that an older version judged are judged anew, from their bytes. */
   async function renewAnalyses({ id, settings }: Pick<TuneRow, 'id' | 'settings'>): Promise<void> {
@@ -144,16 +135,15 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
     actor: Actor,
     copyOf?: string,
   ): Promise<TuneDetail> {
-    if (await dataSource.transaction((manager) => insertTune(manager, tune, chain, actor, copyOf))) return detail(await present(tune.id));
+    if (await dataSource.transaction((manager) => insertTune(manager, tune, chain, actor, copyOf))) return detail(tune.id);
     const known = await tunes.findOneBy({ id: tune.id, name: tune.name, vehicle: tune.vehicle, deletedAt: IsNull() });
     if (known === null) throw faulty([{ pointer: '/id', message: 'another tune is stored under this id' }]);
-    return detail(known);
+    return detail(known.id);
   }
 
   async function read(id: string): Promise<TuneDetail> {
-    const tune = await present(id);
-    await renewAnalyses(tune);
-    return detail(tune);
+    await renewAnalyses(await present(id));
+    return detail(id);
   }
 
   return {
@@ -280,22 +270,23 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
       taken: Taken,
       actor = NOBODY,
     ): Promise<{ outcome: StoreOutcome; takenAt: Date }> => {
-      const isNew = await changeTune(dataSource, tuneId, actor, async (manager, chainVersion) => {
+      const stored = await changeTune(dataSource, tuneId, actor, async (manager, chainVersion) => {
+        const columns = await inOrder(manager, tuneId, taken);
         const added = await manager
           .createQueryBuilder()
           .insert()
           .into(ReadingEntity)
-          .values({ ...reading, id, tuneId, chainVersion, ...(await inOrder(manager, tuneId, taken)) })
+          .values({ ...reading, id, tuneId, chainVersion, ...columns })
           .orIgnore()
           .returning(['id'])
           .execute();
-        if ((added.raw as unknown[]).length === 0) return { result: false };
+        if ((added.raw as unknown[]).length === 0) return { result: undefined };
         const { stepId, kind, value } = reading;
-        return { result: true, operation: { kind: 'reading', subject: id, body: { stepId, kind, value } } };
+        return { result: columns, operation: { kind: 'reading', subject: id, body: { stepId, kind, value } } };
       });
-      const kept = await readings.findOneByOrFail({ id });
       // As it is stored: it may have been put after what the same device sent before it.
-      if (isNew) return { outcome: 'stored', takenAt: kept.takenAt };
+      if (stored !== undefined) return { outcome: 'stored', takenAt: stored.takenAt };
+      const kept = await readings.findOneByOrFail({ id });
       const { value, stepId, kind, resolution, conditions } = kept;
       const isSame = isDeepStrictEqual(
         {
@@ -344,12 +335,14 @@ export function tuneStore(dataSource: DataSource, analyse: Analyse, shop: Pick<S
       const traceIds = [...subjects('capture', 'judged-anew'), ...voided];
       const steps = subjects('mark');
       const has = (wanted: HistoryRow['kind']): boolean => parts.some(({ kind }) => kind === wanted);
-      const [readingRows, traceRows, markRows, chain] = await Promise.all([
-        read(readingIds, () => readingRowsOf(dataSource, [id], readingIds)),
-        read(traceIds, () => traces.find({ where: { tuneId: id, id: In(traceIds) }, order: { takenAt: 'ASC', storedAt: 'ASC' } })),
-        read(steps, () => marks.findBy({ tuneId: id, stepId: In(steps) })),
-        has('chain') ? chains.findOneByOrFail({ tuneId: id }) : undefined,
-      ]);
+      const [readingRows, traceRows, markRows, chain] = await look(() =>
+        Promise.all([
+          read(readingIds, () => readingRowsOf(dataSource, [id], readingIds)),
+          read(traceIds, () => traces.find({ where: { tuneId: id, id: In(traceIds) }, order: { takenAt: 'ASC', storedAt: 'ASC' } })),
+          read(steps, () => marks.findBy({ tuneId: id, stepId: In(steps) })),
+          has('chain') ? chains.findOneByOrFail({ tuneId: id }) : undefined,
+        ]),
+      );
       return {
         changes,
         ...(has('tune') ? { head: { ...headOf(tune), settings: tune.settings } } : {}),

@@ -28,6 +28,9 @@ import {
 } from '@yield/core';
 import { releaseMemory } from '../releaseMemory.ts';
 import { arrivalFrom, Starved } from './arriving.ts';
+import { standBack } from '../standBack.ts';
+
+standBack();
 
 /** What the worker threads take on, by name: what is asked, and what comes back. */
 export interface WorkerTasks {
