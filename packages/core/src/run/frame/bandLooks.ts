@@ -165,14 +165,18 @@ const overOf = ({ clipping, thdPercent }: ChannelAnalysis): number =>
 /** What a tone gives at one knob moves by no more than this unless something was switched or mended. Common practice, no source. */
 const SAME_WAY_DB = 1.5;
 
-/** What the gain makes of a tone, rails aside, in dB. */
-function throughDb({ shown, gainVolt }: BandLook): number {
-  const { voltageRms, peakPositiveVolt, peakNegativeVolt, clipping } = shown;
+/**
+ * RMS volts that a tone was driven to, rails aside. A wave that is held at its rails has more than a sine's RMS for its peak: what it was
+ * driven to is told from the rails.
+ */
+export function drivenVolt({ voltageRms, peakPositiveVolt, peakNegativeVolt, clipping }: ChannelAnalysis): number {
   const overDb = clipping.estimatedOverdriveDb;
-  // A wave that is held at its rails has more than a sine's RMS for its peak: what it was driven to is told from the rails.
-  if (overDb === undefined) return voltageRatioDb(voltageRms, gainVolt);
-  return voltageRatioDb(Math.min(Math.abs(peakPositiveVolt), Math.abs(peakNegativeVolt)) / Math.SQRT2, gainVolt) + overDb;
+  if (overDb === undefined) return voltageRms;
+  return (Math.min(Math.abs(peakPositiveVolt), Math.abs(peakNegativeVolt)) / Math.SQRT2) * voltageFactor(overDb);
 }
+
+/** What the gain makes of a tone, rails aside, in dB. */
+const throughDb = ({ shown, gainVolt }: BandLook): number => voltageRatioDb(drivenVolt(shown), gainVolt);
 
 /** Looks of the way as it is now: a lift that was taken out since denies nothing any more. */
 function sinceChange(looks: readonly BandLook[]): readonly BandLook[] {
@@ -181,8 +185,17 @@ function sinceChange(looks: readonly BandLook[]): readonly BandLook[] {
   return looks.slice(looks.findLastIndex((look) => Math.abs(throughDb(look) - throughDb(newest)) > SAME_WAY_DB) + 1);
 }
 
-/** The lowest limit over a channel's range; undefined where nothing was flat there, or what was is clean as high. */
-export function bandLimit(now: Situation, channel: Channel, amplifier: Amplifier): BandLimit | undefined {
+/**
+ * The lowest limit over a channel's range; undefined where nothing was flat there, or what was is clean as high.
+ *
+ * @param isLifted - of a tone that something lifts which nobody spoke of: that is to be found first, and no gain comes down for it
+ */
+export function bandLimit(
+  now: Situation,
+  channel: Channel,
+  amplifier: Amplifier,
+  isLifted: (look: BandLook) => boolean,
+): BandLimit | undefined {
   const looks = bandLooks(now, channel, amplifier);
   const upstream = looks.length === 0 ? undefined : upstreamOf(now, channel);
   const limits = [...new Set(looks.map(({ toneHz }) => toneHz))].flatMap((toneHz): BandLimit[] => {
@@ -194,6 +207,7 @@ export function bandLimit(now: Situation, channel: Channel, amplifier: Amplifier
         .map((look) => ({ drive: look.gainVolt, isClean: !isFlat(look), overDb: overOf(look.shown) })),
     );
     const flat = own.findLast(isFlat);
+    if (flat !== undefined && isLifted(flat)) return [];
     return gainVolt === undefined || flat === undefined ? [] : [{ gainVolt, toneHz, trace: flat.trace }];
   });
   return limits.length === 0 ? undefined : limits.reduce((low, each) => (each.gainVolt < low.gainVolt ? each : low));

@@ -13,6 +13,7 @@ import { belowPeakDb, filterLoss, type FilterLoss } from '../../ways/filterLoss.
 import { channelProofs, provedBy, type FilterProof } from '../../ways/filterProof.ts';
 import type { ProvedFilters } from '../../ways/driverGroups.ts';
 import { loadAtGain, onsetMarginDb, onsetNow, sagNow, unloadedLimit, type Onset, type UnloadedLimit } from './onset.ts';
+import { unevenAt } from './bandEven.ts';
 import { bandLimit, type BandLimit } from './bandLooks.ts';
 import { once, onceEach, readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
@@ -110,8 +111,11 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
   });
   const sagDb = loadAtGain(rules) === 'off' ? sagNow(now, channel, amplifier) : 0;
   const unloaded = loadAtGain(rules) === 'off' ? unloadedLimit(now, channel, amplifier) : undefined;
-  const band = bandLimit(now, channel, amplifier);
   const proved = provedNow(now);
+  const band = bandLimit(now, channel, amplifier, (look) => {
+    const uneven = unevenAt(now, channel, look, proved);
+    return uneven !== undefined && uneven.byDb > 0 && !uneven.isMeant;
+  });
   const found = (channel.filters ?? []).map(({ id }) => proved.get(id)).map((filter) => filter && canonicalFilter(filter));
   const loss = keptLoss(channel, String(toneHz), found, () => filterLoss(channel, toneHz, proved));
   const limitVolt = Math.min(unloaded?.volt ?? Infinity, (band?.gainVolt ?? Infinity) * voltageFactor(toneLevelDbfs + loss.db));

@@ -181,6 +181,23 @@ describe('a channel over its range', () => {
     expect(band({ readings: [...before, { ...later, takenAt: '1970-01-03T00:00:00.000Z' }], traces }).status).not.toBe('done');
   });
 
+  it('asks what lifts a flat tone before any gain comes down for it; meant, the gain comes down', () => {
+    const readings = set();
+    const lifted = look(low, 'clipped', 19, 4.5);
+    Object.assign(lifted.analysis.channels[0]!, { peakPositiveVolt: 18 * Math.SQRT2, peakNegativeVolt: -18 * Math.SQRT2 });
+    const traces = [lifted, ...others()];
+    const state = band({ readings, traces });
+    expect(codesOf(state)).toContain('band-uneven');
+    expect(codesOf(state)).not.toContain('band-flat');
+    expect(state).toMatchObject({ status: 'out-of-tolerance', action: { kind: 'describe', what: 'tone-shaping' } });
+    expect(targetOf({ readings, traces })).toBeCloseTo(20, 3);
+    const marks = allTicked(CHAIN, SETTINGS).map((mark) =>
+      mark.stepId === 'bandwidth:sub' ? { ...mark, checks: [...mark.checks, meantChecks(state.findings)[0]!.id] } : mark,
+    );
+    const now = situation(CHAIN, SETTINGS, { readings, traces, marks });
+    expect(channelsNow(now)[0]!.target!.settingVoltage).toBeLessThan(20 * voltageFactor(-4));
+  });
+
   it.each([
     ['a lift', 20 * voltageFactor(5)],
     ['a cut', 20 * voltageFactor(-6)],

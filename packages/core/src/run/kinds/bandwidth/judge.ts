@@ -1,9 +1,8 @@
 import type { Action, Finding } from '../../../findings.ts';
 import type { LoadConditions } from '../../../job/conditions.ts';
 import type { LoadTrace } from '../../../job/records.ts';
-import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
+import { voltageFactor } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
-import { lossDb } from '../../../ways/driverGroups.ts';
 import { filterLoss } from '../../../ways/filterLoss.ts';
 import {
   bandLooks,
@@ -15,17 +14,16 @@ import {
   knobReadings,
   knobVolt,
   lookAt,
-  type BandLook,
 } from '../../frame/bandLooks.ts';
+import { apartAt, unevenAt, type Uneven } from '../../frame/bandEven.ts';
 import { provedNow, type ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
-import { markAt, onceEach, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
+import { onceEach, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import type { Check, Step } from '../../frame/stepKind.ts';
 import { ONSET_STEP_DB, traceFinding } from '../../frame/traceFinding.ts';
 import { upstreamFindings } from '../../frame/upstreamFindings.ts';
-import { gainReadings, loadedReadings } from '../../frame/gainReadings.ts';
 import { PROOF_STANDS_ON } from '../proof/judge.ts';
 
 type BandStep = Step<'bandwidth', ChannelNow>;
@@ -38,6 +36,8 @@ export interface ToneLook {
   state: 'open' | 'clean' | 'flat' | 'unclear' | 'raised' | 'older';
   /** against what the tone that set the gain and the filters make likely, in dB */
   apartDb?: number;
+  /** lifted or cut against the tone that set the gain by more than the filters explain */
+  uneven?: Uneven;
 }
 
 export interface BandwidthFigures {
@@ -51,11 +51,6 @@ export const BANDWIDTH_STANDS_ON: readonly ConditionKey[] = PROOF_STANDS_ON.filt
 
 /** Read again, a gain that nobody touched differs by so much. Common practice, no source. */
 const SAME_GAIN_DB = 0.15;
-/** What a load takes off at one tone and not at another, and a scope's own error. Common practice, no source. */
-const EVEN_DB = 1.2;
-/** A dial that is a little off moves a tone beside its corner. Common practice, no source. */
-const DIAL_OFF = 1.1;
-
 /** The conditions under which one tone of a channel's range is captured: full scale, or below it by what is meant to clip. */
 export function bandwidthConditions(step: ChannelNow, now: Situation, toneHz: number): LoadConditions {
   const { overlapDb = now.settings.rules.overlapDb } = step.channel;
@@ -90,11 +85,11 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
     if (seen === undefined || !isTold(seen)) return { toneHz, trace, state: reasons.length > 0 ? 'older' : 'unclear' };
     // Taken at a knob that nobody read, or that cannot be held against the present one.
     if (reasons.length > 0 || look?.trace.id !== trace.id) return { toneHz, trace, state: 'older' };
-    const apartDb = apartAt(step, look, now);
-    const shown = { toneHz, trace, ...(apartDb === undefined ? {} : { apartDb }) };
+    const apartDb = apartAt(now, step.channel, look, provedNow(now));
+    const uneven = unevenAt(now, step.channel, look, provedNow(now));
+    const shown = { toneHz, trace, ...(apartDb === undefined ? {} : { apartDb }), ...(uneven === undefined ? {} : { uneven }) };
     // Looked for, set flat, and the gain read again: what it is now is to be seen.
-    if (apartDb !== undefined && Math.abs(apartDb) > EVEN_DB && gain !== undefined && gain.takenAt > trace.takenAt)
-      return { ...shown, state: 'older' };
+    if (uneven !== undefined && gain !== undefined && gain.takenAt > trace.takenAt) return { ...shown, state: 'older' };
     const gainNow = gain === undefined ? 0 : knobVolt(gain);
     if (isCleanLook(look, now)) return { ...shown, state: gainNow > look.gainVolt * voltageFactor(SAME_GAIN_DB) ? 'raised' : 'clean' };
     if (!isDirtyLook(look, now)) return { ...shown, state: 'unclear' };
@@ -116,9 +111,10 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
   const capture: Action = { kind: 'capture', judged: 'tone' };
   const findings: Finding[] = [
     ...upstreamFindings(step.channel, now),
-    ...tones.filter(({ state }) => state === 'flat').map((look) => flatFinding(step, look)),
+    // What lifts a tone is found before any gain comes down for it.
+    ...tones.filter((look) => look.state === 'flat' && !isLiftedUnknown(look)).map((look) => flatFinding(step, look)),
     ...tones.filter(({ state }) => state === 'unclear').map(({ toneHz }) => unclearFinding(toneHz)),
-    ...unevenFindings(step, tones, now),
+    ...unevenFindings(step, tones),
   ];
   const worst = findings.find(({ grade }) => grade === 'stop') ?? findings.find(({ grade }) => grade === 'attention');
   if (worst !== undefined) return { status: 'out-of-tolerance', figures, findings, action: worst.action ?? capture };
@@ -129,6 +125,8 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
   if (older.length > 0 && tones.every(({ state }) => state !== 'open')) return stale(step, older, figures, findings, now);
   return { status: 'open', figures, findings, action: capture };
 }
+
+const isLiftedUnknown = ({ uneven }: ToneLook): boolean => uneven !== undefined && uneven.byDb > 0 && !uneven.isMeant;
 
 function stale(
   step: BandStep,
@@ -169,63 +167,17 @@ const unclearFinding = (toneHz: number): Finding => ({
   action: { kind: 'capture', judged: 'tone' },
 });
 
-/** How far a tone lies from what the newest loaded reading of the gain's own tone and the filters make of it; undefined where that was not read. */
-function apartAt(step: BandStep, { shown, toneHz, trace }: BandLook, now: Situation): number | undefined {
-  const newest = gainReadings(now, step.channel.id).findLast(({ takenAt }) => takenAt <= trace.takenAt);
-  const loaded = loadedReadings(now, step.channel.id).findLast(
-    (reading) => newest !== undefined && reading.takenAt >= newest.takenAt && reading.takenAt <= trace.takenAt,
-  );
-  const read = loaded ?? (newest?.conditions.load === 'on' ? newest : undefined);
-  if (read === undefined || read.value <= 0) return undefined;
-  const fullScaleVolt = read.value * voltageFactor(-read.conditions.toneLevelDbfs - step.loss.db);
-  const proved = provedNow(now);
-  const likelyVolt = fullScaleVolt * voltageFactor(trace.conditions.toneLevelDbfs + lossDb(step.channel, toneHz, proved));
-  const apartDb = voltageRatioDb(shown.voltageRms, likelyVolt);
-  const spreadDb = Math.max(
-    ...[DIAL_OFF, 1 / DIAL_OFF].map((factor) =>
-      Math.abs(lossDb(step.channel, toneHz * factor, proved) - lossDb(step.channel, toneHz, proved)),
-    ),
-  );
-  const own = Math.max(0, Math.abs(apartDb) - spreadDb);
-  // A wave that is held at its rails is lower than it would be: only a lift is told of it.
-  if (shown.clipping.verdict !== 'clean' && apartDb < 0) return 0;
-  return Math.sign(apartDb) * own;
-}
-
 /** Tones further from each other than the filters explain: something lifts or cuts that nobody spoke of. The furthest first. */
-function unevenFindings(step: BandStep, tones: readonly ToneLook[], now: Situation): Finding[] {
-  const ticked = markAt(now, step.id)?.checks ?? [];
-  return tones
-    .flatMap(({ toneHz, apartDb, state }) =>
-      state === 'older' || apartDb === undefined || Math.abs(apartDb) <= EVEN_DB ? [] : [{ toneHz, byDb: apartDb }],
-    )
+const unevenFindings = (step: BandStep, tones: readonly ToneLook[]): Finding[] =>
+  tones
+    .flatMap(({ toneHz, uneven, state }) => (state === 'older' || uneven === undefined ? [] : [{ toneHz, ...uneven }]))
     .sort((a, b) => Math.abs(b.byDb) - Math.abs(a.byDb))
-    .map(({ toneHz, byDb }): Finding => {
-      const meantId = ticked.find((id) => isMeantBy(id, toneHz, byDb));
-      const figures = {
-        toneHz,
-        otherHz: step.toneHz,
-        byDb,
-        isMeant: meantId !== undefined,
-        checkId: meantId ?? meantCheckId(toneHz, byDb),
-      };
-      return meantId === undefined
-        ? { code: 'band-uneven', grade: 'attention', figures, action: { kind: 'describe', what: 'tone-shaping' } }
-        : { code: 'band-uneven', grade: 'note', figures };
+    .map(({ toneHz, byDb, isMeant, checkId }): Finding => {
+      const figures = { toneHz, otherHz: step.toneHz, byDb, isMeant, checkId };
+      return isMeant
+        ? { code: 'band-uneven', grade: 'note', figures }
+        : { code: 'band-uneven', grade: 'attention', figures, action: { kind: 'describe', what: 'tone-shaping' } };
     });
-}
-
-/** A tick stands for one tone and its lift or cut: what is further off later was not meant. */
-const meantCheckId = (toneHz: number, byDb: number): string =>
-  `meant-${Math.round(toneHz)}-${byDb < 0 ? 'cut' : 'lift'}-${Math.abs(byDb).toFixed(1)}`;
-const MEANT_WITHIN_DB = 1;
-
-function isMeantBy(id: string, toneHz: number, byDb: number): boolean {
-  const [, hertz, way, db] = /^meant-(\d+)-(cut|lift)-([\d.]+)$/.exec(id) ?? [];
-  return (
-    Number(hertz) === Math.round(toneHz) && way === (byDb < 0 ? 'cut' : 'lift') && Math.abs(Number(db) - Math.abs(byDb)) <= MEANT_WITHIN_DB
-  );
-}
 
 /** What may be ticked of lifts and cuts: that each is there on purpose. */
 export const meantChecks = (findings: readonly Finding[]): Check[] =>
