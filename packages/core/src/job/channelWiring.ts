@@ -4,7 +4,7 @@ import { CoreError } from '../coreError.ts';
 import { passiveOrder } from '../crossovers/passive.ts';
 import { networkLoad } from '../loads/branches.ts';
 import { LOAD_SLACK } from '../loads/hookup.ts';
-import type { Chain, Channel } from './chain.ts';
+import type { Chain, Channel, PassiveFilter } from './chain.ts';
 
 /** A channel's drivers as the planner takes them, lettered in their order. */
 export function channelDrivers(channel: Pick<Channel, 'drivers' | 'passive'>): DriverSpec[] {
@@ -16,11 +16,13 @@ export function channelDrivers(channel: Pick<Channel, 'drivers' | 'passive'>): D
       coilOhm,
       ratedPowerWatt,
       ...(coilDcOhm === undefined ? {} : { coilDcOhm }),
-      ...(parts.length === 0 ? {} : { branch: { parts } }),
+      ...(parts.length === 0 ? {} : { branch: { parts, ...(parts.some(isLabelled) ? { isLabelled: true } : {}) } }),
       ...(inductanceHenry === undefined ? {} : { inductanceHenry }),
     };
   });
 }
+
+const isLabelled = ({ printed }: PassiveFilter): boolean => printed !== undefined;
 
 const keptCoils = new WeakMap<object, LoadCoil[]>();
 

@@ -2,6 +2,7 @@
 // make_branches.py). Tolerance: 6e-6 of the size, the rounding of the simulator's printed figures.
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { partsAsPrinted } from '../crossovers/passive.ts';
 import { magnitude } from '../numerics/complex.ts';
 import { coilSharesAt, networkImpedanceAt, networkLoad, ratedVoltAt, seenByOhmmeter } from './branches.ts';
 import { coilsOf, type DriverSpec, type LoadCoil } from './drivers.ts';
@@ -45,6 +46,48 @@ describe('a woofer and a tweeter on one pair of terminals', () => {
     expect(load.nominalOhm).toBe(4);
     expect(load.lowestOhm).toBeGreaterThan(0.8 * 4);
     expect(networkLoad(WIRED, coilsOf(DOOR.map(({ branch: _branch, ...plain }) => plain))).nominalOhm).toBe(2);
+  });
+  it.each([
+    ['a tweeter behind 4.7 µF', 'A1', [{ ohm: 4, farad: 4.7e-6 }], 4],
+    ['a tweeter behind 2.2 µF', 'A1', [{ ohm: 4, farad: 2.2e-6 }], 4],
+    ['a tweeter of 6 ohm behind 10 µF', 'A1', [{ ohm: 6, farad: 10e-6 }], 6],
+    [
+      'two of them side by side, each behind its own',
+      'A1|B1',
+      [
+        { ohm: 4, farad: 4.7e-6 },
+        { ohm: 4, farad: 4.7e-6 },
+      ],
+      2,
+    ],
+    [
+      'two of them in a row',
+      'A1+B1',
+      [
+        { ohm: 4, farad: 4.7e-6 },
+        { ohm: 4, farad: 4.7e-6 },
+      ],
+      8,
+    ],
+  ])('%s: no part in series makes the nominal load higher', (_, network, drivers, nominalOhm) => {
+    const coils = coilsOf(
+      drivers.map(({ ohm, farad }, i) => ({
+        name: 'AB'[i]!,
+        coils: 1,
+        coilOhm: ohm,
+        branch: { parts: [{ kind: 'highpass', capacitanceFarad: farad }] },
+      })),
+    );
+    expect(networkLoad(parsed(network, coils), coils).nominalOhm).toBeCloseTo(nominalOhm, 6);
+  });
+  it.each([1, 2] as const)('behind a bought network of order %d are what its label says, whatever inductance they have', (order) => {
+    const branch = (kind: 'lowpass' | 'highpass') => ({ parts: [partsAsPrinted(kind, 3500, order, 4)], isLabelled: true });
+    const coils = coilsOf([
+      { ...DOOR[0]!, inductanceHenry: 0.0005, branch: branch('lowpass') },
+      { ...DOOR[1]!, branch: branch('highpass') },
+    ]);
+    expect(networkLoad(WIRED, coils)).toMatchObject({ nominalOhm: 4 });
+    expect(networkLoad(WIRED, coils).lowestOhm).toBeGreaterThan(0.8 * 4);
   });
   it('are set by the woofer: the tone hardly reaches the tweeter', () => {
     // At the woofer's worst frequency, whatever its inductance takes off this tone.

@@ -29,6 +29,8 @@ export const blocksDc = ({ branch }: LoadCoil): boolean =>
   branch?.parts.some(({ kind, capacitanceFarad }) => kind === 'highpass' && capacitanceFarad !== undefined) === true;
 
 function coilAt({ nominalOhm, inductanceHenry, branch }: LoadCoil, hertz: number): Complex {
+  // Parts that nobody has seen, with an inductance that nobody measured, would make a resonance that is not there.
+  if (branch?.isLabelled === true) return { re: nominalOhm, im: 0 };
   const isHigh = branch?.parts.some(({ kind }) => kind === 'highpass') === true;
   const henry = inductanceHenry ?? (isHigh ? 0 : nominalOhm / (2 * Math.PI * USUAL_COIL_CORNER_HZ));
   return { re: nominalOhm, im: 2 * Math.PI * hertz * henry };
@@ -83,7 +85,8 @@ export interface NetworkLoad {
  * What a wiring presents to the amplifier.
  *
  * Plain coils have their nominal impedance. With drivers behind parts it is the highest usual nominal figure that the magnitude
- * allows: nowhere in the band under 80 % of it.
+ * allows: nowhere in the band under 80 % of it. A part in series makes no driver's nominal load higher: where the drivers play it is what
+ * their plates make of it.
  *
  * @see IEC 60268-5, rated impedance
  * @example two drivers of 4 ohm, one of them behind 6.8 µF, are 4 ohm: each plays where the other hardly draws
@@ -96,14 +99,35 @@ export function networkLoad(network: Network, coils: readonly LoadCoil[]): Netwo
   }
   let [lowestOhm, lowestHz] = [Infinity, LOAD_FROM_HZ];
   const points = Math.round(Math.log2(LOAD_TO_HZ / LOAD_FROM_HZ) * POINTS_PER_OCTAVE);
-  for (let i = 0; i <= points; i += 1) {
-    const hertz = LOAD_FROM_HZ * (LOAD_TO_HZ / LOAD_FROM_HZ) ** (i / points);
+  const grid = Array.from({ length: points + 1 }, (_, i) => LOAD_FROM_HZ * (LOAD_TO_HZ / LOAD_FROM_HZ) ** (i / points));
+  for (const hertz of grid) {
     const ohm = magnitude(networkImpedanceAt(network, coils, hertz));
     if (ohm < lowestOhm) [lowestOhm, lowestHz] = [ohm, hertz];
   }
   // A part in a thousand of slack, so that a load that is exactly at the edge is named after it.
-  const nominalOhm = NOMINALS.findLast((ohm) => ohm * LOWEST_OF_NOMINAL <= lowestOhm * 1.001) ?? lowestOhm;
-  return { nominalOhm, lowestOhm, lowestHz };
+  const allowedOhm = NOMINALS.findLast((ohm) => ohm * LOWEST_OF_NOMINAL <= lowestOhm * 1.001) ?? lowestOhm;
+  const playedOhm = playedNominal(network, coils, grid);
+  return { nominalOhm: Math.min(allowedOhm, playedOhm), lowestOhm, lowestHz };
+}
+
+/** A coil plays where it gets this much of the most that it gets anywhere. */
+const PLAYS_MOST = 0.9;
+/** Two loads nearer than this have one name. */
+const NAME_SLACK = 1.12;
+
+/** The lowest load of the drivers without what stands before them, each where it plays; Infinity where none does. Ohms, as it is named. */
+function playedNominal(network: Network, coils: readonly LoadCoil[], grid: readonly number[]): number {
+  const reached = new Map(coils.map((coil) => [coil.name, grid.map((hertz) => magnitude(branchAt(coil, hertz).reaches))]));
+  const most = new Map([...reached].map(([name, parts]) => [name, Math.max(...parts)]));
+  const coil = named(coils);
+  let lowest = Infinity;
+  grid.forEach((hertz, i) => {
+    const plays = (name: string): boolean => reached.get(name)![i]! >= PLAYS_MOST * most.get(name)!;
+    const left = without(network, (name) => !plays(name));
+    if (left === undefined) return;
+    lowest = Math.min(lowest, magnitude(impedanceOf(left, (name) => coilAt(coil(name), hertz))));
+  });
+  return NOMINALS.findLast((ohm) => ohm <= lowest * NAME_SLACK) ?? lowest;
 }
 
 /** What each coil gets of a voltage at the terminals: part of the voltage, and watts for each volt squared. */

@@ -4,6 +4,8 @@ import type { PassiveParts } from '../crossovers/passive.ts';
 /** What stands between the amplifier and a driver, the amplifier's side first. */
 export interface Branch {
   parts: readonly PassiveParts[];
+  /** the parts stand in for a bought network of which only the label is known: it was made for its drivers, inductance and all */
+  isLabelled?: boolean;
 }
 
 /** Drivers as the planner takes them: all coils of one driver alike. */
