@@ -146,6 +146,8 @@ export interface LoadResistanceFindings {
   'whole-driver-missing': { expectedOhm: number; note: string };
   'whole-coil-open': { expectedOhm: number; note: string };
   'whole-leads-not-subtracted': { expectedOhm: number; note: string };
+  'whole-unexplained': { coilsOhm: number; low: number; high: number };
+  'whole-other-nominal': { coilsOhm: number; low: number; high: number; nominalOhm: number; likelyOhm: number };
   'leads-unknown': NoFigures;
 }
 

@@ -147,12 +147,23 @@ function crossoverFaults(chain: Chain): Fault[] {
         ? []
         : [{ pointer: `${at}/passive/${i}/driverId`, message: `${channel.name}: these parts belong to a driver that is not there` }],
     );
+    // Without values beside it a label would be taken for no parts at all, and the driver for a bare one.
+    const valueless = (channel.passive ?? []).flatMap(({ printed, isUnknown, capacitanceFarad, inductanceHenry }, i): Fault[] =>
+      (printed === undefined && isUnknown !== true) || capacitanceFarad !== undefined || inductanceHenry !== undefined
+        ? []
+        : [
+            {
+              pointer: `${at}/passive/${i}/capacitanceFarad`,
+              message: `${channel.name}: give the parts that are taken for ${isUnknown === true ? 'the unknown capacitor' : 'the printed corner'}, or leave the parts out`,
+            },
+          ],
+    );
     const ranges = channel.drivers.flatMap(({ name, usableFromHz, usableToHz }, i): Fault[] =>
       usableFromHz === undefined || usableToHz === undefined || usableToHz > usableFromHz
         ? []
         : [{ pointer: `${at}/drivers/${i}/usableToHz`, message: `${name}: the range must end above where it begins` }],
     );
-    return [...filters, ...parts, ...ranges];
+    return [...filters, ...parts, ...valueless, ...ranges];
   });
 }
 

@@ -18,7 +18,7 @@ export interface CoilJudgement {
 }
 
 /** Nominal impedances of coils that shops have. Common practice, no source. */
-const USUAL_OHM: readonly number[] = [1, 1.5, 2, 3, 4, 6, 8, 16];
+export const USUAL_OHM: readonly number[] = [1, 1.5, 2, 3, 4, 6, 8, 16];
 
 /** So many times its nominal impedance, or this little of it, is no coil any more. */
 const OPEN_FACTOR = 10;

@@ -96,7 +96,12 @@ export function meterDiagnosis(input: MeterDiagnosisInput): MeterDiagnosis {
     meterDigitsOhm: { name: 'meter accuracy in ohms', unit: 'ohm', atLeast: 0 },
   });
   checkDrivers(input.drivers);
-  return diagnoseReading({ ...input, coils: coilsOf(input.drivers), otherWirings: () => otherWirings(input.drivers) });
+  const { isUnexplained: _unexplained, ...diagnosis } = diagnoseReading({
+    ...input,
+    coils: coilsOf(input.drivers),
+    otherWirings: () => otherWirings(input.drivers),
+  });
+  return diagnosis;
 }
 
 /** What `diagnoseReading` wants: coils that may each have a measured figure, and the wirings that could have been made by mistake. */
@@ -110,8 +115,13 @@ export interface ReadingInput extends OhmmeterAccuracy {
   behindCapacitor?: readonly string[];
 }
 
+/** A diagnosis, and whether its causes only come near: no one mistake gives the figure. */
+export interface ReadingDiagnosis extends MeterDiagnosis {
+  isUnexplained?: true;
+}
+
 /** The same judgement for coils that were measured one by one. @throws {CoreError} as `meterDiagnosis` */
-export function diagnoseReading(input: ReadingInput): MeterDiagnosis {
+export function diagnoseReading(input: ReadingInput): ReadingDiagnosis {
   const names = new Set(input.coils.map(({ name }) => name));
   const wired = parseNetwork(input.intendedNetwork, names, '/intendedNetwork');
   const seen = seenByOhmmeter(wired, input.coils);
@@ -143,7 +153,7 @@ function behindCapacitors(wired: Network, { coils, meterOhm, leadOhm = 0 }: Read
   return { ...shared, verdict: 'short', causes: [{ kind: 'short', expectedOhm: shared.coilsOhm, note }] };
 }
 
-function diagnoseSeen(intended: Network, input: ReadingInput): MeterDiagnosis {
+function diagnoseSeen(intended: Network, input: ReadingInput): ReadingDiagnosis {
   const { coils, meterOhm, leadOhm = 0, meterPercent = DEFAULT_METER_PERCENT, meterDigitsOhm = DEFAULT_METER_DIGITS_OHM } = input;
   const coilsOhm = Math.max(0, meterOhm - leadOhm);
   const widened = ({ low, high }: OhmBand): OhmBand => ({
@@ -194,15 +204,14 @@ function diagnoseSeen(intended: Network, input: ReadingInput): MeterDiagnosis {
     return { ...shared, verdict: 'matches', causes: [asIntended, ...fitting], notes: [...shared.notes, WOUND_HIGH] };
   }
   if (fitting.length > 0) return { ...shared, verdict: 'differs', causes: fitting };
-  if (coilsOhm < meterBand(allParallel, coils).low) {
-    return {
-      ...shared,
-      verdict: 'differs',
-      causes: [partlyShorted(coilsOhm), ...nearest(suspects, coilsOhm)],
-      notes: [NOTHING_FITS, ...shared.notes],
-    };
-  }
-  return { ...shared, verdict: 'differs', causes: nearest(suspects, coilsOhm), notes: [NOTHING_FITS, ...shared.notes] };
+  const near = nearest(suspects, coilsOhm);
+  return {
+    ...shared,
+    verdict: 'differs',
+    isUnexplained: true,
+    causes: coilsOhm < meterBand(allParallel, coils).low ? [partlyShorted(coilsOhm), ...near] : near,
+    notes: [NOTHING_FITS, ...shared.notes],
+  };
 }
 
 /** Wirings of these drivers that people make when they meant another. */

@@ -334,6 +334,18 @@ describe('faults of filters in a chain', () => {
       'not there',
     ],
     [
+      'a label without the parts that stand in for it',
+      only('tweeter', [], { passive: [{ id: 'p', driverId: 'd-tweeter', kind: 'highpass', printed: { cornerHz: 3500, order: 2 } }] }),
+      '/channels/0/passive/0/capacitanceFarad',
+      'printed corner',
+    ],
+    [
+      'an unknown capacitor without what is taken for it',
+      only('tweeter', [], { passive: [{ id: 'p', driverId: 'd-tweeter', kind: 'highpass', isUnknown: true }] }),
+      '/channels/0/passive/0/capacitanceFarad',
+      'unknown capacitor',
+    ],
+    [
       'a range upside down',
       only('woofer', [], { drivers: [driver('woofer', { usableToHz: 20 })] }),
       '/channels/0/drivers/0/usableToHz',

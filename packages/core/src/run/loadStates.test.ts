@@ -88,6 +88,13 @@ describe('metering the coils', () => {
     const { coils } = state('coils', [ohms('coils', 3.6), ohms('coils', 3.6, 2)], eight).figures;
     expect(coils.every(({ reading }) => reading === undefined)).toBe(true);
   });
+  it('offers coils of another impedance where all of a driver read so', () => {
+    const judged = state('coils', [ohms('coils', 1.9), ohms('coils', 1.8, 2)]);
+    expect(judged).toMatchObject({
+      status: 'out-of-tolerance',
+      action: { kind: 'take-winding', channelId: 'bass', channel: { drivers: [{ coilOhm: 2 }], loadOhm: 1 } },
+    });
+  });
   it('is no step of its own for a single coil', () => {
     const one = chainWith({ drivers: [{ ...BASS.drivers[0]!, coils: 1 }], loadOhm: 4, wiring: { network: 'A1' } });
     const kinds = stepsIn(one, DEFAULT_RULES).map(({ kind }) => kind);
@@ -118,6 +125,35 @@ describe('metering the whole', () => {
     const result = state('whole', [...coils, ohms('whole', value)]);
     expect(result.status).toBe(status);
     expect(wordsOf(result)).toContain(words);
+  });
+  it.each([
+    [5.0, 'whole-unexplained'],
+    [2.9, 'whole-unexplained'],
+  ])('says of %f Ω that no one mistake gives it, before it names the nearest', (value, code) => {
+    const result = state('whole', [...coils, ohms('whole', value)]);
+    expect(result).toMatchObject({
+      status: 'out-of-tolerance',
+      findings: expect.arrayContaining([{ code, grade: 'attention', figures: expect.anything() }]),
+    });
+    expect(result.findings.slice(1).every(({ grade }) => grade === 'note')).toBe(true);
+  });
+  it.each([
+    [4, 6.4, 8],
+    [4, 1.6, 2],
+    [8, 3.5, 4],
+    [2, 3.5, 4],
+  ])('calls a single coil entered as %d Ω that reads %f Ω one of %d Ω, and takes it over with one key', (entered, value, nominal) => {
+    const driver = { ...BASS.drivers[0]!, coils: 1 as const, coilOhm: entered };
+    const chain = chainWith({ drivers: [driver], loadOhm: entered, wiring: { network: 'A1' } });
+    const reading = ohms('whole', value + 0.2, 1, chain);
+    const result = state('whole', [reading], chain);
+    expect(result.findings[0]).toMatchObject({ code: 'whole-other-nominal', figures: { likelyOhm: nominal } });
+    expect(result.action).toMatchObject({ kind: 'take-winding', channel: { drivers: [{ coilOhm: nominal }], loadOhm: nominal } });
+    const { drivers, loadOhm } = (result.action as unknown as { channel: Pick<Channel, 'drivers' | 'loadOhm'> }).channel;
+    const taken = chainWith({ drivers, loadOhm, wiring: { network: 'A1' } });
+    expect(chainFaults(taken)).toEqual([]);
+    // Read once more, it is as intended.
+    expect(state('whole', [ohms('whole', value + 0.2, 1, taken)], taken).status).toBe('done');
   });
   it('predicts from the measured coils, closer than from nominal', () => {
     const width = (readings: OhmReading[]): number => {

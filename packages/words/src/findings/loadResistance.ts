@@ -1,5 +1,7 @@
-import { type LoadResistanceFindings } from '@yield/core';
+import { formatQuantity, type LoadResistanceFindings } from '@yield/core';
 import type { WordsOf } from '../said.ts';
+
+const range = (low: number, high: number): string => `${formatQuantity(low, 'ohm')} to ${formatQuantity(high, 'ohm')}`;
 
 export const loadResistance = {
   'wiring-unknown': ({ channelName }) => ({
@@ -30,6 +32,14 @@ export const loadResistance = {
   }),
   'whole-leads-not-subtracted': ({ note }) => ({
     text: note,
+  }),
+  'whole-unexplained': ({ coilsOhm, low, high }) => ({
+    text: `${formatQuantity(coilsOhm, 'ohm')} where ${range(low, high)} fits this wiring. No single mistake explains it.`,
+    next: 'Meter each coil alone. The nearest mistakes are listed below.',
+  }),
+  'whole-other-nominal': ({ coilsOhm, low, high, nominalOhm, likelyOhm }) => ({
+    text: `${formatQuantity(coilsOhm, 'ohm')} where ${range(low, high)} fits coils of ${formatQuantity(nominalOhm, 'ohm')}. It fits coils of ${formatQuantity(likelyOhm, 'ohm')}.`,
+    next: `Check what is printed on the driver. If the coils are ${formatQuantity(likelyOhm, 'ohm')}, enter them as measured.`,
   }),
   'leads-unknown': () => ({
     text: 'No lead resistance entered.',

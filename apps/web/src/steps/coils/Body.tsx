@@ -6,19 +6,15 @@ import {
   nextCoil,
   OVERLOAD_OHM,
   whyMeterReadsLess,
-  type Action,
-  type Channel,
   type MeteredCoil,
 } from '@yield/core';
 import { useState, type JSX } from 'react';
 import { bandWords } from '../../loads/DiagnosisView.tsx';
-import { useEditChain } from '../../tune/useEdit.ts';
-import type { TuneRun } from '../../tune/useTuneRun.ts';
-import { ErrorNotice } from '../../ui/Notice.tsx';
 import { Reveal } from '../../ui/Reveal.tsx';
 import { GradeMark } from '../../ui/StatusMark.tsx';
 import { FigureEntry } from '../kit/FigureEntry.tsx';
 import { LeadField } from '../kit/LeadField.tsx';
+import { TakeWinding } from '../kit/TakeWinding.tsx';
 import { Verdict } from '../kit/Verdict.tsx';
 import type { ViewProps } from '../view.ts';
 import { useEnterReading } from '../kit/useEnterReading.ts';
@@ -27,6 +23,7 @@ import { useEnterReading } from '../kit/useEnterReading.ts';
 export function CoilsBody({ run, current }: ViewProps<'coils'>): JSX.Element {
   const { step, state } = current;
   const { coils } = state.figures;
+  const isOther = state.findings.some(({ code }) => code === 'coil-other');
   // The place moves with Enter and with a tap alone, never because a reading came in.
   const [place, setPlace] = useState(() => nextCoil(coils)?.name);
   const coil = coils.find(({ name }) => name === place) ?? nextCoil(coils);
@@ -62,33 +59,14 @@ export function CoilsBody({ run, current }: ViewProps<'coils'>): JSX.Element {
         <CoilTable coils={coils} current={coil?.name} onChoose={setPlace} />
       </div>
       <Verdict findings={state.findings}>
-        {state.action?.kind === 'take-winding' && <TakeWinding run={run} action={state.action} />}
+        {state.action?.kind === 'take-winding' && (
+          <TakeWinding run={run} action={state.action} words={isOther ? 'Enter as measured' : 'This is their winding'} />
+        )}
       </Verdict>
       <Reveal summary={`Why a ${formatQuantity(coil?.nominalOhm ?? 4, 'ohm')} coil reads less`}>
         <p className="max-w-prose leading-snug">{whyMeterReadsLess(coil?.nominalOhm ?? 4)}</p>
       </Reveal>
     </div>
-  );
-}
-
-/** All coils read alike: that is how they are wound, and the chain may say so. */
-function TakeWinding({ run, action }: { run: TuneRun; action: Extract<Action, { kind: 'take-winding' }> }): JSX.Element {
-  const { chain } = run.tune;
-  const { edit } = useEditChain(run.tune);
-  const [fault, setFault] = useState<string | null>(null);
-  const take = async (): Promise<void> => {
-    const channels = chain.body.channels.map((channel) =>
-      channel.id === action.channelId ? { ...channel, ...(action.channel as Partial<Channel>) } : channel,
-    );
-    setFault((await edit({ ...chain.body, channels }))[0]?.message ?? null);
-  };
-  return (
-    <>
-      <button type="button" className="btn btn-primary btn-tall" onClick={() => void take()}>
-        This is their winding
-      </button>
-      {fault !== null && <ErrorNotice>{fault}</ErrorNotice>}
-    </>
   );
 }
 

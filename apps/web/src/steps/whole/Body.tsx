@@ -16,6 +16,7 @@ import { FindingLine } from '../../ui/FindingLine.tsx';
 import { Reveal } from '../../ui/Reveal.tsx';
 import { OhmEntry } from '../kit/OhmEntry.tsx';
 import { LeadField } from '../kit/LeadField.tsx';
+import { TakeWinding } from '../kit/TakeWinding.tsx';
 import type { ViewProps } from '../view.ts';
 
 /** Measure a channel's whole wiring at the wires that go to the amplifier, before they go there. */
@@ -39,6 +40,7 @@ export function WholeBody({ run, current }: ViewProps<'whole'>): JSX.Element {
   const meter = ohmsNow(run.now);
   const expected = wholeDiagnosis(channel, run.now, 0, meter)?.expectedOhm;
   const { diagnosis } = state.figures;
+  const other = state.findings.find((finding) => finding.code === 'whole-other-nominal');
   return (
     <div className="min-w-0 space-y-4">
       <p>
@@ -59,6 +61,12 @@ export function WholeBody({ run, current }: ViewProps<'whole'>): JSX.Element {
       {state.status === 'stale' && state.findings.map((finding) => <FindingLine key={findingKey(finding)} finding={finding} large />)}
       {expected !== undefined && (
         <DiagnosisView expected={diagnosis?.expectedOhm ?? expected} {...(diagnosis === undefined ? {} : { diagnosis })} />
+      )}
+      {other !== undefined && state.action?.kind === 'take-winding' && (
+        <div className="space-y-3">
+          <FindingLine finding={other} large />
+          <TakeWinding run={run} action={state.action} words={`Enter coils of ${formatQuantity(other.figures.likelyOhm, 'ohm')}`} />
+        </div>
       )}
       <Reveal summary="Why it reads less than the nominal load">
         <p className="max-w-prose leading-snug">

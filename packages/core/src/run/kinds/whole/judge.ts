@@ -5,10 +5,13 @@ import type { Channel } from '../../../job/chain.ts';
 import { channelCoils, channelDrivers, channelNetwork } from '../../../job/channelWiring.ts';
 import type { OhmConditions } from '../../../job/conditions.ts';
 import type { OhmReading } from '../../../job/records.ts';
+import { withCoilOhm } from '../../../job/withCoilOhm.ts';
 import { sensibleWiring } from '../../../job/sensibleWiring.ts';
 import type { LoadCoil } from '../../../loads/drivers.ts';
+import { TYPICAL_DC_RATIO } from '../../../loads/coilResistance.ts';
+import { USUAL_OHM } from '../../../loads/judgeCoil.ts';
 import { MAX_DRIVERS } from '../../../loads/loadOptions.ts';
-import { diagnoseReading, otherWirings, type Cause, type MeterDiagnosis } from '../../../loads/meterDiagnosis.ts';
+import { diagnoseReading, otherWirings, type Cause, type ReadingDiagnosis } from '../../../loads/meterDiagnosis.ts';
 import { networkText, type Network } from '../../../loads/network.ts';
 import { lastResult } from '../../../numerics/lastResult.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
@@ -21,7 +24,7 @@ import { meteredCoils } from '../coils/judge.ts';
 
 export interface WholeFigures {
   reading?: OhmReading;
-  diagnosis?: MeterDiagnosis;
+  diagnosis?: ReadingDiagnosis;
 }
 
 /** What the meter sees across a channel's wiring: its coils with their own figures, a series resistor counted in. */
@@ -53,7 +56,7 @@ export function wholeDiagnosis(
   now: Situation,
   meterOhm: number,
   { leadOhm, meterPercent, meterDigitsOhm }: Pick<OhmConditions, 'leadOhm' | 'meterPercent' | 'meterDigitsOhm'>,
-): MeterDiagnosis | undefined {
+): ReadingDiagnosis | undefined {
   const network = channelNetwork(channel);
   if (network === undefined) return undefined;
   const circuit = meteredCircuit(channel, network, now);
@@ -68,7 +71,7 @@ export function wholeDiagnosis(
   });
 }
 
-const keptDiagnosis = lastResult<MeterDiagnosis | undefined>();
+const keptDiagnosis = lastResult<ReadingDiagnosis | undefined>();
 
 /** Where the metering of a channel's whole wiring stands. */
 export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Judgement<WholeFigures> {
@@ -125,6 +128,14 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
       ],
     };
   }
+  const unexplained = diagnosis.isUnexplained === true ? unexplainedFinding(channel, now, reading, diagnosis) : undefined;
+  if (unexplained !== undefined)
+    return {
+      status: 'out-of-tolerance',
+      figures,
+      action: unexplained.action ?? action,
+      findings: [unexplained, ...diagnosis.causes.slice(0, 3).map((cause) => wholeCause(cause, 'note')), ...leadFinding(now)],
+    };
   const isShort = diagnosis.verdict === 'short';
   return {
     status: isShort ? 'stop' : 'out-of-tolerance',
@@ -135,6 +146,39 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
       ...leadFinding(now),
     ],
   };
+}
+
+/**
+ * No one mistake explains the figure. Drivers of another nominal impedance than was entered would: then that is offered as measured.
+ *
+ * @returns for channels whose drivers are all of one nominal impedance, the impedance that the figure fits
+ */
+function unexplainedFinding(channel: Channel, now: Situation, { value, conditions }: OhmReading, diagnosis: ReadingDiagnosis): Finding {
+  const { low, high } = diagnosis.expectedOhm;
+  const figures = { coilsOhm: diagnosis.coilsOhm, low, high };
+  const other = otherNominal(channel, now, value, conditions);
+  return other === undefined
+    ? { code: 'whole-unexplained', grade: 'attention', figures }
+    : {
+        code: 'whole-other-nominal',
+        grade: 'attention',
+        figures: { ...figures, nominalOhm: channel.drivers[0]!.coilOhm, likelyOhm: other.drivers[0]!.coilOhm },
+        action: { kind: 'take-winding', channelId: channel.id, channel: { drivers: other.drivers, loadOhm: other.loadOhm } },
+      };
+}
+
+/** The channel with drivers of the usual nominal impedance that the figure fits best; undefined where none does, or they differ. */
+function otherNominal(channel: Channel, now: Situation, meterOhm: number, conditions: OhmConditions): Channel | undefined {
+  const { coilOhm } = channel.drivers[0]!;
+  if (channel.drivers.some((driver) => driver.coilOhm !== coilOhm)) return undefined;
+  // Coils that were metered alone are what they were entered as.
+  if (meteredCoils(now, channel).some(({ judgement }) => judgement?.verdict === 'sound')) return undefined;
+  // Copper lies below the nominal figure: the nearest above fits best.
+  const ratioOf = (ohm: number): number => Math.abs(Math.log(meterOhm / (TYPICAL_DC_RATIO * ohm)));
+  return USUAL_OHM.filter((ohm) => ohm !== coilOhm)
+    .map((ohm) => ({ ...channel, ...withCoilOhm(channel, () => ohm) }))
+    .filter((other) => wholeDiagnosis(other, now, meterOhm, conditions)?.verdict === 'matches')
+    .sort((a, b) => ratioOf(a.loadOhm) - ratioOf(b.loadOhm))[0];
 }
 
 /** A cause as a finding; the first one carries the grade. */
@@ -166,4 +210,6 @@ export const WIRING_DENIED = {
   'whole-driver-missing': 'load',
   'whole-coil-open': 'load',
   'whole-leads-not-subtracted': 'load',
+  'whole-unexplained': 'load',
+  'whole-other-nominal': 'load',
 } as const satisfies Partial<Record<FindingCode, QuantityKind>>;
