@@ -4,6 +4,7 @@ import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
 import type { LoadReading, TuneSettings } from '../job/records.ts';
 import { runOf } from '../run/run.ts';
 import { loadConditionsIn, situation } from '../run/testKit.fixture.ts';
+import type { SourceControl } from '../source/sourceControls.ts';
 import { ownerSheet } from './ownerSheet.ts';
 import { scanCode, scanText } from './scanCode.ts';
 import { sheetChanges } from './sheetChanges.ts';
@@ -61,9 +62,20 @@ describe('the owner’s sheet of a tune that is not finished', () => {
   it('names what is to be left alone, and the knob that is not', () => {
     expect(sheet.leaveAlone.map(({ what }) => what)).toEqual([
       'The gain of Four-channel',
-      'Bass, loudness and equaliser of the source',
+      'Bass, treble, loudness, bass boost and equaliser of the source',
       'The remote knob of Front left',
     ]);
+  });
+  it('says of a gain that nobody set that it is not set, and names no control that the source has not', () => {
+    expect(sheet.leaveAlone[0]!.why).toContain('not set yet');
+    const source = (controls: SourceControl[]) => sheetOf({ ...chainOf(), source: { ...chainOf().source, controls } });
+    expect(source(['bass', 'fader']).leaveAlone.map(({ what }) => what)).toContain('Bass of the source');
+    expect(source(['fader']).leaveAlone.some(({ what }) => what.endsWith('of the source'))).toBe(false);
+  });
+  it('names passive parts among the filters', () => {
+    const chain = chainOf();
+    const passive = [{ id: 'p', driverId: 'd', kind: 'highpass' as const, capacitanceFarad: 1e-5 }];
+    expect(sheetOf({ ...chain, channels: [{ ...chain.channels[0]!, passive }] }).channels[0]!.filters).toMatch(/^High-pass of 10.*6 dB per octave/);
   });
   it('is a page that stands alone: nothing is fetched, no name is markup', () => {
     const page = sheetPage(sheetOf(chainOf('<img src=x onerror=alert(1)> & "co"')));

@@ -4,9 +4,9 @@ import { safeVolumes } from '../run/kinds/ceiling/caseLift.ts';
 import { delayRows } from '../run/kinds/delay/kind.ts';
 import { bandWords } from '../job/channelEqualiser.ts';
 import type { Channel } from '../job/chain.ts';
-import { filtersOf, filterWords } from '../job/channelFilters.ts';
+import { filtersOf, filterWords, passiveWords } from '../job/channelFilters.ts';
 import { sourceSettingsNow } from '../run/frame/conditions.ts';
-import { SOURCE_CONTROLS } from '../source/sourceControls.ts';
+import { SOURCE_CONTROLS, type SourceControl } from '../source/sourceControls.ts';
 import type { RunStep } from '../run/run.ts';
 import { tuneFindings } from '../run/tuneFindings.ts';
 import type { ResponseFigures } from '../run/kinds/response/judge.ts';
@@ -122,10 +122,16 @@ export function ownerSheet(
     leaveAlone: [
       ...chain.amplifiers
         .filter(({ isInSource }) => isInSource !== true)
-        .map(({ name }) => ({
-          what: `The gain of ${name}`,
-          why: 'It is set to the highest clean level. Turned up it is not louder but clipped, and clipping burns drivers.',
-        })),
+        .map(({ id, name }) => {
+          const own = chain.channels.filter(({ amplifierId }) => amplifierId === id);
+          const isSet = own.length > 0 && own.every((channel) => stateOf('gain', channel.id)?.status === 'done');
+          return {
+            what: `The gain of ${name}`,
+            why: isSet
+              ? 'It is set to the highest clean level. Turned up it is not louder but clipped, and clipping burns drivers.'
+              : 'It is not set yet: play softly until this tune is finished. Turned up it clips, and clipping burns drivers.',
+          };
+        }),
       ...(chain.processor === undefined
         ? []
         : [
@@ -134,10 +140,10 @@ export function ownerSheet(
               why: 'Crossovers keep bass from small drivers; levels before the amplifiers are matched to their gains.',
             },
           ]),
-      {
-        what: 'Bass, loudness and equaliser of the source',
+      ...boostsOf(now).map((names) => ({
+        what: `${names} of the source`,
         why: 'They boost the signal before the amplifiers. With one of them on, only the volume given above for that setting is safe.',
-      },
+      })),
       ...chain.channels.flatMap(({ name, remoteAt }) =>
         remoteAt === undefined
           ? []
@@ -168,7 +174,7 @@ export function ownerSheet(
         set: gain?.status === 'done' && figures.reading !== undefined ? formatQuantity(figures.reading.value, 'V') : NOTHING,
         delivered: proof?.status === 'done' && proved.fullScaleWatt !== undefined ? formatQuantity(proved.fullScaleWatt, 'W') : NOTHING,
         before: firstDelivered(now, channel),
-        filters: filtersOf(channel).map(filterWords).join('; ') || 'none',
+        filters: [...filtersOf(channel).map(filterWords), ...(channel.passive ?? []).map(passiveWords)].join('; ') || 'none',
         polarity: polarities.length > 0 && polarities.every((status) => status === 'done') ? 'right' : 'not looked at',
         delay: isDelayed && delay?.setSecond !== undefined ? `${fixed(delay.setSecond * 1000, 2)} ms` : NOTHING,
         equaliser: stateOf('response', channel.id)?.status === 'done' ? (channel.equaliser ?? []).map(bandWords).join('; ') : '',
@@ -189,6 +195,19 @@ export function ownerSheet(
     ],
   };
 }
+
+/** Of the controls that a source has, those that lift what leaves it: "Bass, Loudness and Equaliser"; none where it has none of them. */
+function boostsOf({ chain: { source } }: Situation): string[] {
+  const names = SOURCE_CONTROLS.filter(({ id }) => BOOSTING.includes(id) && (source.controls?.includes(id) ?? true)).map(({ name }) =>
+    name.toLowerCase(),
+  );
+  const last = names.at(-1);
+  if (last === undefined) return [];
+  const all = names.length === 1 ? last : `${names.slice(0, -1).join(', ')} and ${last}`;
+  return [`${all.charAt(0).toUpperCase()}${all.slice(1)}`];
+}
+
+const BOOSTING: readonly SourceControl[] = ['bass', 'treble', 'loudness', 'bass-boost', 'equaliser'];
 
 function systemOf(now: Situation, steps: readonly RunStep[]): OwnerSheet['system'] {
   const { source, processor } = now.chain;

@@ -1,6 +1,6 @@
 import { divide, plus, magnitude, times, type Complex } from '../numerics/complex.ts';
 import type { LoadCoil } from './drivers.ts';
-import { without, type Network } from './network.ts';
+import { networkText, without, type Network } from './network.ts';
 import { networkOhm } from './solveNetwork.ts';
 
 // A driver behind a capacitor or a two-way network is no plain coil: what the amplifier, the ohmmeter and the driver see of it
@@ -92,22 +92,52 @@ export interface NetworkLoad {
  * @example two drivers of 4 ohm, one of them behind 6.8 µF, are 4 ohm: each plays where the other hardly draws
  */
 export function networkLoad(network: Network, coils: readonly LoadCoil[]): NetworkLoad {
-  const coil = named(coils);
+  const known = keptLoads.get(coils)?.get(networkText(network));
+  if (known !== undefined) return known;
+  const load = loadOf(network, coils);
+  const kept = keptLoads.get(coils) ?? new Map<string, NetworkLoad>();
+  keptLoads.set(coils, kept.set(networkText(network), load));
+  return load;
+}
+
+/** Asked for by whoever checks, draws and judges a channel: worked out once. */
+const keptLoads = new WeakMap<readonly LoadCoil[], Map<string, NetworkLoad>>();
+
+const GRID_STEPS = Math.round(Math.log2(LOAD_TO_HZ / LOAD_FROM_HZ) * POINTS_PER_OCTAVE);
+const GRID_HZ = Array.from({ length: GRID_STEPS + 1 }, (_, i) => LOAD_FROM_HZ * (LOAD_TO_HZ / LOAD_FROM_HZ) ** (i / GRID_STEPS));
+
+function loadOf(network: Network, coils: readonly LoadCoil[]): NetworkLoad {
   if (!hasBranch(coils)) {
+    const coil = named(coils);
     const ohm = networkOhm(network, (name) => coil(name).nominalOhm);
     return { nominalOhm: ohm, lowestOhm: ohm };
   }
+  const seen = seenOver(coils);
   let [lowestOhm, lowestHz] = [Infinity, LOAD_FROM_HZ];
-  const points = Math.round(Math.log2(LOAD_TO_HZ / LOAD_FROM_HZ) * POINTS_PER_OCTAVE);
-  const grid = Array.from({ length: points + 1 }, (_, i) => LOAD_FROM_HZ * (LOAD_TO_HZ / LOAD_FROM_HZ) ** (i / points));
-  for (const hertz of grid) {
-    const ohm = magnitude(networkImpedanceAt(network, coils, hertz));
+  GRID_HZ.forEach((hertz, i) => {
+    const ohm = magnitude(impedanceOf(network, (name) => seen.get(name)![i]!.ohm));
     if (ohm < lowestOhm) [lowestOhm, lowestHz] = [ohm, hertz];
-  }
+  });
   // A part in a thousand of slack, so that a load that is exactly at the edge is named after it.
   const allowedOhm = NOMINALS.findLast((ohm) => ohm * LOWEST_OF_NOMINAL <= lowestOhm * 1.001) ?? lowestOhm;
-  const playedOhm = playedNominal(network, coils, grid);
-  return { nominalOhm: Math.min(allowedOhm, playedOhm), lowestOhm, lowestHz };
+  return { nominalOhm: Math.min(allowedOhm, playedNominal(network, coils, seen)), lowestOhm, lowestHz };
+}
+
+/** What is seen of each coil over the band. All coils of one driver are alike: they are worked out once. */
+function seenOver(coils: readonly LoadCoil[]): Map<string, { ohm: Complex; reached: number }[]> {
+  const byDriver = new Map<string, { ohm: Complex; reached: number }[]>();
+  return new Map(
+    coils.map((coil) => {
+      const seen =
+        byDriver.get(coil.driver) ??
+        GRID_HZ.map((hertz) => {
+          const { ohm, reaches } = branchAt(coil, hertz);
+          return { ohm, reached: magnitude(reaches) };
+        });
+      byDriver.set(coil.driver, seen);
+      return [coil.name, seen];
+    }),
+  );
 }
 
 /** A coil plays where it gets this much of the most that it gets anywhere. */
@@ -116,14 +146,19 @@ const PLAYS_MOST = 0.9;
 const NAME_SLACK = 1.12;
 
 /** The lowest load of the drivers without what stands before them, each where it plays; Infinity where none does. Ohms, as it is named. */
-function playedNominal(network: Network, coils: readonly LoadCoil[], grid: readonly number[]): number {
-  const reached = new Map(coils.map((coil) => [coil.name, grid.map((hertz) => magnitude(branchAt(coil, hertz).reaches))]));
-  const most = new Map([...reached].map(([name, parts]) => [name, Math.max(...parts)]));
+function playedNominal(network: Network, coils: readonly LoadCoil[], seen: ReadonlyMap<string, readonly { reached: number }[]>): number {
+  const least = new Map([...seen].map(([name, parts]) => [name, PLAYS_MOST * Math.max(...parts.map(({ reached }) => reached))]));
   const coil = named(coils);
   let lowest = Infinity;
-  grid.forEach((hertz, i) => {
-    const plays = (name: string): boolean => reached.get(name)![i]! >= PLAYS_MOST * most.get(name)!;
-    const left = without(network, (name) => !plays(name));
+  // Which of them play changes at few frequencies.
+  let [players, left] = ['', undefined as Network | undefined];
+  GRID_HZ.forEach((hertz, i) => {
+    const playing = coils.filter(({ name }) => seen.get(name)![i]!.reached >= least.get(name)!).map(({ name }) => name);
+    const key = playing.join();
+    if (key !== players) {
+      const plays = new Set(playing);
+      [players, left] = [key, without(network, (name) => !plays.has(name))];
+    }
     if (left === undefined) return;
     lowest = Math.min(lowest, magnitude(impedanceOf(left, (name) => coilAt(coil(name), hertz))));
   });

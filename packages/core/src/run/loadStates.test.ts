@@ -131,10 +131,8 @@ describe('metering the whole', () => {
     [2.9, 'whole-unexplained'],
   ])('says of %f Ω that no one mistake gives it, before it names the nearest', (value, code) => {
     const result = state('whole', [...coils, ohms('whole', value)]);
-    expect(result).toMatchObject({
-      status: 'out-of-tolerance',
-      findings: expect.arrayContaining([{ code, grade: 'attention', figures: expect.anything() }]),
-    });
+    expect(result.status).toBe('out-of-tolerance');
+    expect(result.findings[0]).toMatchObject({ code, grade: 'attention' });
     expect(result.findings.slice(1).every(({ grade }) => grade === 'note')).toBe(true);
   });
   it.each([

@@ -10,6 +10,7 @@ import type { SourceOutput } from '../source/sourceControls.ts';
 import type { ChannelAnalysis, TraceVerdict, TraceWarning } from '../traces/analyseTrace.ts';
 import type { Judgement } from './frame/judgement.ts';
 import { staleReasons } from './frame/staleness.ts';
+import { safeVolumes } from './kinds/ceiling/caseLift.ts';
 import type { CeilingFigures } from './kinds/ceiling/judge.ts';
 import { assumedVolume, withWorkingVolume, workingVolume } from './kinds/ceiling/workingVolume.ts';
 import { LOAD_STANDS_ON } from './kinds/gain/judge.ts';
@@ -287,6 +288,14 @@ describe('the source’s ceiling', () => {
     // 3 dB are two steps of 1.5 dB.
     expect(working!.step).toBe(31);
     expect(curves[0]!.fullScaleVoltRms).toBeCloseTo(2.9, 6);
+  });
+  it('is the highest safe volume, whatever was assumed before', () => {
+    const chain = chainWith({ workingVolume: 40 });
+    const flatOf = (readings: LineReading[]) => safeVolumes(situation(chain, SETTINGS, { readings }))[0];
+    expect(flatOf([])).toMatchObject({ step: 40, basis: 'assumed' });
+    const { fullScaleStep } = ceiling(chain, { readings: table(chain, 33) }).figures.curves[0]!;
+    expect(fullScaleStep).toBeLessThan(40);
+    expect(flatOf(table(chain, 33))).toMatchObject({ step: fullScaleStep, basis: 'measured' });
   });
   it('lets the lowest used case of all outputs decide', () => {
     const chain = chainWith({ outputs: ['preamp-front', 'preamp-sub'], cases: CASES });

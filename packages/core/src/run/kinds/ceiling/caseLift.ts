@@ -75,8 +75,15 @@ export const safeVolumes = once((now: Situation): SafeVolume[] => {
   const outputs = ceilingSubjects(now);
   const all = new Map(outputs.flatMap(({ output }) => casesAt(source, output).filter(({ used }) => used)).map((each) => [each.id, each]));
   return [...all.values()].map((settingsCase): SafeVolume => {
-    if (isFlat(settingsCase))
-      return { settingsCase, step: source.workingVolume, basis: source.volumeBasis === 'assumed' ? 'assumed' : 'measured' };
+    if (isFlat(settingsCase)) {
+      // A table that says otherwise counts for more than a volume that was assumed, or set before it.
+      const clean = outputs.flatMap((subject) => {
+        const curve = ceilingTables(now, subject).curves.find((each) => isFlat(each.settingsCase) && each.toneHz === subject.toneHz);
+        return curve?.fullScaleStep ?? [];
+      });
+      const step = Math.min(source.workingVolume, ...clean);
+      return { settingsCase, step, basis: source.volumeBasis === 'assumed' && clean.length === 0 ? 'assumed' : 'measured' };
+    }
     const steps = outputs
       .filter(({ output }) => casesAt(source, output).some(({ id, used }) => used && id === settingsCase.id))
       .map((subject) => {
