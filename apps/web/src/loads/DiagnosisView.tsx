@@ -54,16 +54,21 @@ export function DiagnosisFigures({ expected, diagnosis, meterOhm, leadOhm }: Pro
 }
 
 /** Where the reading lies on the scale, and the likeliest causes with the figures they would give. */
-export function DiagnosisView({ expected, diagnosis }: Pick<Props, 'expected' | 'diagnosis'>): JSX.Element {
+export function DiagnosisView({
+  expected,
+  diagnosis,
+  isNearest = false,
+}: Pick<Props, 'expected' | 'diagnosis'> & {
+  /** none of the causes gives the figure: they are only the nearest */
+  isNearest?: boolean;
+}): JSX.Element {
   const causes = diagnosis?.verdict === 'matches' ? diagnosis.causes.slice(1, 3) : (diagnosis?.causes.slice(0, MAX_CAUSES) ?? []);
   return (
     <div className="min-w-0 space-y-4" aria-live="polite" data-testid="diagnosis">
       <ResistanceScale expected={expected} causes={causes} {...(diagnosis === undefined ? {} : { ohm: diagnosis.coilsOhm })} />
       {causes.length > 0 && (
         <section aria-label="Likely causes">
-          <h3 className="text-sm font-semibold">
-            {diagnosis?.verdict === 'matches' ? 'The meter could not tell these from it' : 'Likely causes, the likeliest first'}
-          </h3>
+          <h3 className="text-sm font-semibold">{headingOf(diagnosis?.verdict === 'matches', isNearest)}</h3>
           <ol className="divide-line border-line mt-2 divide-y border-y">
             {causes.map((cause, i) => (
               <li
@@ -92,6 +97,11 @@ export function DiagnosisView({ expected, diagnosis }: Pick<Props, 'expected' | 
       ))}
     </div>
   );
+}
+
+function headingOf(isAsIntended: boolean, isNearest: boolean): string {
+  if (isAsIntended) return 'The meter could not tell these from it';
+  return isNearest ? 'The nearest single mistakes: none gives this figure' : 'Likely causes, the likeliest first';
 }
 
 export function bandWords({ low, high }: OhmBand): string {

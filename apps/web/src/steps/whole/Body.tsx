@@ -40,7 +40,7 @@ export function WholeBody({ run, current }: ViewProps<'whole'>): JSX.Element {
   const meter = ohmsNow(run.now);
   const expected = wholeDiagnosis(channel, run.now, 0, meter)?.expectedOhm;
   const { diagnosis } = state.figures;
-  const other = state.findings.find((finding) => finding.code === 'whole-other-nominal');
+  const unexplained = state.findings.find(({ code }) => code === 'whole-other-nominal' || code === 'whole-unexplained');
   return (
     <div className="min-w-0 space-y-4">
       <p>
@@ -59,14 +59,18 @@ export function WholeBody({ run, current }: ViewProps<'whole'>): JSX.Element {
         {...state.figures}
       />
       {state.status === 'stale' && state.findings.map((finding) => <FindingLine key={findingKey(finding)} finding={finding} large />)}
-      {expected !== undefined && (
-        <DiagnosisView expected={diagnosis?.expectedOhm ?? expected} {...(diagnosis === undefined ? {} : { diagnosis })} />
-      )}
-      {other !== undefined && state.action?.kind === 'take-winding' && (
+      {unexplained !== undefined && (
         <div className="space-y-3">
-          <FindingLine finding={other} large />
-          <TakeWinding run={run} action={state.action} words={`Enter coils of ${formatQuantity(other.figures.likelyOhm, 'ohm')}`} />
+          <FindingLine finding={unexplained} large />
+          {state.action?.kind === 'take-winding' && <TakeWinding run={run} action={state.action} words="Enter as measured" />}
         </div>
+      )}
+      {expected !== undefined && (
+        <DiagnosisView
+          isNearest={unexplained !== undefined}
+          expected={diagnosis?.expectedOhm ?? expected}
+          {...(diagnosis === undefined ? {} : { diagnosis })}
+        />
       )}
       <Reveal summary="Why it reads less than the nominal load">
         <p className="max-w-prose leading-snug">
