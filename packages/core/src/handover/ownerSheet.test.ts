@@ -75,7 +75,9 @@ describe('the owner’s sheet of a tune that is not finished', () => {
   it('names passive parts among the filters', () => {
     const chain = chainOf();
     const passive = [{ id: 'p', driverId: 'd', kind: 'highpass' as const, capacitanceFarad: 1e-5 }];
-    expect(sheetOf({ ...chain, channels: [{ ...chain.channels[0]!, passive }] }).channels[0]!.filters).toMatch(/^High-pass of 10.*6 dB per octave/);
+    expect(sheetOf({ ...chain, channels: [{ ...chain.channels[0]!, passive }] }).channels[0]!.filters).toMatch(
+      /^High-pass of 10.*6 dB per octave/,
+    );
   });
   it('is a page that stands alone: nothing is fetched, no name is markup', () => {
     const page = sheetPage(sheetOf(chainOf('<img src=x onerror=alert(1)> & "co"')));
