@@ -4,6 +4,7 @@ import { randomUUID } from 'node:crypto';
 import os from 'node:os';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { withFullStore } from './storeCases.mjs';
+import { seededRandom } from '../lib/fuzz.mjs';
 import { watchHealth } from '../lib/health.mjs';
 
 /** How often each is asked, out of ten. */
@@ -16,17 +17,14 @@ async function client({ url, ids, like, until, seed }) {
   // People do not come in the same instant.
   await new Promise((resolve) => setTimeout(resolve, seed * APART_MS));
   const took = [];
-  let state = seed;
-  const next = (below) => {
-    state = (state * 1_103_515_245 + 12_345) & 0x7fffffff;
-    return Math.floor((state / 0x7fffffff) * below) % below;
-  };
+  const random = seededRandom(seed);
+  const next = (below) => Math.floor(random() * below);
   while (Date.now() < until) {
     const kind = MIX[next(MIX.length)];
     const id = ids[next(ids.length)];
     const began = performance.now();
     const answer = await ask({ url, kind, id, next, like }).catch((error) => ({ ok: false, status: error.message }));
-    took.push({ kind, began: Math.round(began), ms: performance.now() - began, status: answer.ok ? 'ok' : answer.status });
+    took.push({ kind, ms: performance.now() - began, status: answer.ok ? 'ok' : answer.status });
   }
   return took;
 }

@@ -5,19 +5,20 @@ import { headOf, markOf, markRowsOf, readingOf, readingRowsOf, traceOf, traceRow
 
 /** Everything that is kept of a tune but the bytes of its captures; undefined where there is no such tune, or it was put away. */
 export async function wholeTune(database: Queried, id: string): Promise<TuneDetail | undefined> {
-  const [[tune], [chain], readings, traces, marks, origin] = await Promise.all([
-    database.query<Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'version' | 'updatedAt' | 'changes' | 'settings'>[]>(
-      `SELECT "id", "name", "vehicle", "version", "updated_at" AS "updatedAt", "changes", "settings" FROM "tune"
-       WHERE "id" = $1 AND "deleted_at" IS NULL`,
-      [id],
-    ),
+  // Its count of changes first: what is stored meanwhile comes twice then, and is never missed.
+  const [tune] = await database.query<Pick<TuneRow, 'id' | 'name' | 'vehicle' | 'version' | 'updatedAt' | 'changes' | 'settings'>[]>(
+    `SELECT "id", "name", "vehicle", "version", "updated_at" AS "updatedAt", "changes", "settings" FROM "tune"
+     WHERE "id" = $1 AND "deleted_at" IS NULL`,
+    [id],
+  );
+  if (tune === undefined) return undefined;
+  const [[chain], readings, traces, marks, origin] = await Promise.all([
     database.query<{ version: number; body: Chain }[]>('SELECT "version", "body" FROM "chain" WHERE "tune_id" = $1', [id]),
     readingRowsOf(database, [id]),
     traceRowsOf(database, [id]),
     markRowsOf(database, [id]),
     originIn(database, id),
   ]);
-  if (tune === undefined) return undefined;
   return {
     ...headOf(tune),
     ...(origin === undefined ? {} : { origin }),

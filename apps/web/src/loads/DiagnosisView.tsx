@@ -100,8 +100,8 @@ export function DiagnosisView({
 }
 
 function headingOf(isAsIntended: boolean, isNearest: boolean): string {
-  if (isAsIntended) return 'The meter could not tell these from it';
-  return isNearest ? 'The nearest single mistakes: none gives this figure' : 'Likely causes, the likeliest first';
+  if (isAsIntended) return 'These would read the same on this meter';
+  return isNearest ? 'Closest single faults (none matches this reading)' : 'Likely causes, most likely first';
 }
 
 export function bandWords({ low, high }: OhmBand): string {

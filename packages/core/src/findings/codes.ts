@@ -147,7 +147,7 @@ export interface LoadResistanceFindings {
   'whole-coil-open': { expectedOhm: number; note: string };
   'whole-leads-not-subtracted': { expectedOhm: number; note: string };
   'whole-unexplained': { coilsOhm: number; low: number; high: number };
-  'whole-other-nominal': { coilsOhm: number; low: number; high: number; nominalOhm: number; likelyOhm: number };
+  'whole-other-nominal': { coilsOhm: number; low: number; high: number; nominalOhm: number; likelyOhm: number; isReadTwice: boolean };
   'leads-unknown': NoFigures;
 }
 

@@ -128,8 +128,8 @@ export function ownerSheet(
           return {
             what: `The gain of ${name}`,
             why: isSet
-              ? 'It is set to the highest clean level. Turned up it is not louder but clipped, and clipping burns drivers.'
-              : 'It is not set yet: play softly until this tune is finished. Turned up it clips, and clipping burns drivers.',
+              ? 'It is set to the highest clean level. Turning it up adds distortion, not volume, and burns out speakers.'
+              : 'It is not set yet. Keep the volume low until the tune is finished: a clipping amplifier burns out speakers.',
           };
         }),
       ...(chain.processor === undefined

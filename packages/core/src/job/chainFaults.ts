@@ -154,7 +154,7 @@ function crossoverFaults(chain: Chain): Fault[] {
         : [
             {
               pointer: `${at}/passive/${i}/capacitanceFarad`,
-              message: `${channel.name}: give the parts that are taken for ${isUnknown === true ? 'the unknown capacitor' : 'the printed corner'}, or leave the parts out`,
+              message: `${channel.name}: enter the values that stand in for ${isUnknown === true ? 'the unknown capacitor' : 'the printed corner'}, or remove these parts`,
             },
           ],
     );

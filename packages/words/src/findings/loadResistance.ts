@@ -34,12 +34,14 @@ export const loadResistance = {
     text: note,
   }),
   'whole-unexplained': ({ coilsOhm, low, high }) => ({
-    text: `${formatQuantity(coilsOhm, 'ohm')} where ${range(low, high)} fits this wiring. No single mistake explains it.`,
-    next: 'Meter each coil alone. The nearest mistakes are listed below.',
+    text: `${formatQuantity(coilsOhm, 'ohm')}: this wiring should read ${range(low, high)}. No single fault explains it.`,
+    next: 'Measure each coil separately. The closest single faults are listed below.',
   }),
-  'whole-other-nominal': ({ coilsOhm, low, high, nominalOhm, likelyOhm }) => ({
-    text: `${formatQuantity(coilsOhm, 'ohm')} where ${range(low, high)} fits coils of ${formatQuantity(nominalOhm, 'ohm')}. It fits coils of ${formatQuantity(likelyOhm, 'ohm')}.`,
-    next: `Check what is printed on the driver. If the coils are ${formatQuantity(likelyOhm, 'ohm')}, enter them as measured.`,
+  'whole-other-nominal': ({ coilsOhm, low, high, nominalOhm, likelyOhm, isReadTwice }) => ({
+    text: `${formatQuantity(coilsOhm, 'ohm')}: a ${formatQuantity(nominalOhm, 'ohm')} coil reads ${range(low, high)}. This looks like a ${formatQuantity(likelyOhm, 'ohm')} coil.`,
+    next: isReadTwice
+      ? `Check the label on the driver. If it is ${formatQuantity(likelyOhm, 'ohm')}, enter it as measured.`
+      : 'Press the probes firmly onto bare metal and read again: a bad contact adds resistance.',
   }),
   'leads-unknown': () => ({
     text: 'No lead resistance entered.',

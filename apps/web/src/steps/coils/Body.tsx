@@ -23,7 +23,6 @@ import { useEnterReading } from '../kit/useEnterReading.ts';
 export function CoilsBody({ run, current }: ViewProps<'coils'>): JSX.Element {
   const { step, state } = current;
   const { coils } = state.figures;
-  const isOther = state.findings.some(({ code }) => code === 'coil-other');
   // The place moves with Enter and with a tap alone, never because a reading came in.
   const [place, setPlace] = useState(() => nextCoil(coils)?.name);
   const coil = coils.find(({ name }) => name === place) ?? nextCoil(coils);
@@ -59,9 +58,7 @@ export function CoilsBody({ run, current }: ViewProps<'coils'>): JSX.Element {
         <CoilTable coils={coils} current={coil?.name} onChoose={setPlace} />
       </div>
       <Verdict findings={state.findings}>
-        {state.action?.kind === 'take-winding' && (
-          <TakeWinding run={run} action={state.action} words={isOther ? 'Enter as measured' : 'This is their winding'} />
-        )}
+        {state.action?.kind === 'take-winding' && <TakeWinding run={run} action={state.action} words="Accept this winding" />}
       </Verdict>
       <Reveal summary={`Why a ${formatQuantity(coil?.nominalOhm ?? 4, 'ohm')} coil reads less`}>
         <p className="max-w-prose leading-snug">{whyMeterReadsLess(coil?.nominalOhm ?? 4)}</p>

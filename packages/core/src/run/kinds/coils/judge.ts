@@ -1,7 +1,6 @@
-import type { Action, Finding } from '../../../findings.ts';
+import type { Finding } from '../../../findings.ts';
 import type { Channel } from '../../../job/chain.ts';
 import { channelCoils } from '../../../job/channelWiring.ts';
-import { withCoilOhm } from '../../../job/withCoilOhm.ts';
 import type { OhmReading } from '../../../job/records.ts';
 import { newest } from '../../../job/records.ts';
 import { blocksDc } from '../../../loads/branches.ts';
@@ -91,9 +90,6 @@ export function judgeCoils({ channel }: ChannelNow, now: Situation): Judgement<C
     coil.judgement === undefined || coil.judgement.verdict === 'sound' ? [] : [coilFinding(coil, coils)],
   );
   findings.push(...unlikeCoils(channel, coils));
-  const other = otherCoils(channel, coils);
-  if (other !== undefined)
-    return { status: 'out-of-tolerance', figures, findings: findings.map((each) => ({ ...each, action: other })), action: other };
   if (findings.length > 0) return { status: 'out-of-tolerance', figures, findings, action };
   if (coils.some(({ reading }) => reading === undefined)) return { status: 'open', figures, findings: [], action };
   return {
@@ -142,20 +138,6 @@ function ownWinding(channel: Channel, coils: readonly MeteredCoil[]): Finding | 
     figures: { lowestRatio: lowest, highestRatio: highest, read, nominal },
     action: { kind: 'take-winding', channelId: channel.id, channel: { drivers } },
   };
-}
-
-/** Every coil was read, and all of a driver are such as another nominal impedance has: the plate, or what was entered of it, is wrong. */
-function otherCoils(channel: Channel, coils: readonly MeteredCoil[]): Action | undefined {
-  const likelyOf = ({ judgement }: MeteredCoil): number | undefined =>
-    judgement?.finding.code === 'coil-other' ? judgement.finding.figures.likelyOhm : undefined;
-  const byDriver = new Map(channel.drivers.map(({ id }) => [id, coils.filter(({ driverId }) => driverId === id)]));
-  const isOther = (own: readonly MeteredCoil[]): boolean =>
-    likelyOf(own[0]!) !== undefined && own.every((coil) => likelyOf(coil) === likelyOf(own[0]!));
-  const isSound = (own: readonly MeteredCoil[]): boolean => own.every(({ judgement }) => judgement?.verdict === 'sound');
-  const drivers = [...byDriver.values()];
-  if (!drivers.some(isOther) || !drivers.every((own) => isOther(own) || isSound(own))) return undefined;
-  const changes = withCoilOhm(channel, ({ id, coilOhm }) => likelyOf(byDriver.get(id)![0]!) ?? coilOhm);
-  return { kind: 'take-winding', channelId: channel.id, channel: { ...changes } };
 }
 
 function leadsWords(coils: readonly MeteredCoil[]): string {

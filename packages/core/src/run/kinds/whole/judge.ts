@@ -5,7 +5,6 @@ import type { Channel } from '../../../job/chain.ts';
 import { channelCoils, channelDrivers, channelNetwork } from '../../../job/channelWiring.ts';
 import type { OhmConditions } from '../../../job/conditions.ts';
 import type { OhmReading } from '../../../job/records.ts';
-import { withCoilOhm } from '../../../job/withCoilOhm.ts';
 import { sensibleWiring } from '../../../job/sensibleWiring.ts';
 import type { LoadCoil } from '../../../loads/drivers.ts';
 import { TYPICAL_DC_RATIO } from '../../../loads/coilResistance.ts';
@@ -94,7 +93,8 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
     };
   }
   const action = { kind: 'read', reading: 'whole-resistance', unit: 'ohm' } as const;
-  const reading = readingsAt(now, step.id, 'whole-resistance', 'ohm').at(-1);
+  const readings = readingsAt(now, step.id, 'whole-resistance', 'ohm');
+  const reading = readings.at(-1);
   if (reading === undefined) return { status: 'open', figures: {}, findings: [], action };
   const reasons = staleReasons(['wiring'], reading.conditions, wiringConditions(step, now));
   if (reasons.length > 0) {
@@ -128,7 +128,7 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
       ],
     };
   }
-  const unexplained = diagnosis.isUnexplained === true ? unexplainedFinding(channel, now, reading, diagnosis) : undefined;
+  const unexplained = diagnosis.isUnexplained === true ? unexplainedFinding(channel, now, readings, diagnosis) : undefined;
   if (unexplained !== undefined)
     return {
       status: 'out-of-tolerance',
@@ -149,36 +149,45 @@ export function judgeWhole(step: Step<'whole', ChannelNow>, now: Situation): Jud
 }
 
 /**
- * No one mistake explains the figure. Drivers of another nominal impedance than was entered would: then that is offered as measured.
- *
- * @returns for channels whose drivers are all of one nominal impedance, the impedance that the figure fits
+ * No one mistake explains the figure. A single coil of another nominal impedance than was entered would: read twice alike, it is offered as
+ * measured; once, it may be a bad contact.
  */
-function unexplainedFinding(channel: Channel, now: Situation, { value, conditions }: OhmReading, diagnosis: ReadingDiagnosis): Finding {
+function unexplainedFinding(channel: Channel, now: Situation, readings: readonly OhmReading[], diagnosis: ReadingDiagnosis): Finding {
   const { low, high } = diagnosis.expectedOhm;
   const figures = { coilsOhm: diagnosis.coilsOhm, low, high };
-  const other = otherNominal(channel, now, value, conditions);
-  return other === undefined
-    ? { code: 'whole-unexplained', grade: 'attention', figures }
-    : {
-        code: 'whole-other-nominal',
-        grade: 'attention',
-        figures: { ...figures, nominalOhm: channel.drivers[0]!.coilOhm, likelyOhm: other.drivers[0]!.coilOhm },
-        action: { kind: 'take-winding', channelId: channel.id, channel: { drivers: other.drivers, loadOhm: other.loadOhm } },
-      };
+  const [reading, before] = [readings.at(-1)!, readings.at(-2)];
+  const other = otherNominal(channel, now, reading);
+  if (other === undefined) return { code: 'whole-unexplained', grade: 'attention', figures };
+  const isAlike = before !== undefined && Math.abs(before.value / reading.value - 1) <= READ_ALIKE;
+  return {
+    code: 'whole-other-nominal',
+    grade: 'attention',
+    figures: { ...figures, nominalOhm: channel.drivers[0]!.coilOhm, likelyOhm: other.drivers[0]!.coilOhm, isReadTwice: isAlike },
+    action: isAlike
+      ? { kind: 'take-winding', channelId: channel.id, channel: other }
+      : { kind: 'read', reading: 'whole-resistance', unit: 'ohm' },
+  };
 }
 
-/** The channel with drivers of the usual nominal impedance that the figure fits best; undefined where none does, or they differ. */
-function otherNominal(channel: Channel, now: Situation, meterOhm: number, conditions: OhmConditions): Channel | undefined {
-  const { coilOhm } = channel.drivers[0]!;
-  if (channel.drivers.some((driver) => driver.coilOhm !== coilOhm)) return undefined;
-  // Coils that were metered alone are what they were entered as.
-  if (meteredCoils(now, channel).some(({ judgement }) => judgement?.verdict === 'sound')) return undefined;
-  // Copper lies below the nominal figure: the nearest above fits best.
-  const ratioOf = (ohm: number): number => Math.abs(Math.log(meterOhm / (TYPICAL_DC_RATIO * ohm)));
-  return USUAL_OHM.filter((ohm) => ohm !== coilOhm)
-    .map((ohm) => ({ ...channel, ...withCoilOhm(channel, () => ohm) }))
-    .filter((other) => wholeDiagnosis(other, now, meterOhm, conditions)?.verdict === 'matches')
-    .sort((a, b) => ratioOf(a.loadOhm) - ratioOf(b.loadOhm))[0];
+/** Two readings of one coil lie this near each other, a bad contact's do not. Common practice, no source. */
+const READ_ALIKE = 0.05;
+
+/** Driver and load of a channel of one coil, of the usual nominal impedance that the figure fits best; undefined where none does. */
+function otherNominal(
+  channel: Channel,
+  now: Situation,
+  { value, conditions }: OhmReading,
+): Pick<Channel, 'drivers' | 'loadOhm'> | undefined {
+  const [driver, ...others] = channel.drivers;
+  // Of several coils, jumpers and joins would read so as well.
+  if (driver === undefined || others.length > 0 || driver.coils > 1) return undefined;
+  const { coilDcOhm: _winding, ...rest } = driver;
+  const resistorOhm = channel.wiring?.seriesResistorOhm ?? 0;
+  const ratioOf = (ohm: number): number => Math.abs(Math.log(value / (TYPICAL_DC_RATIO * ohm + resistorOhm)));
+  return USUAL_OHM.filter((ohm) => ohm !== driver.coilOhm)
+    .map((coilOhm) => ({ drivers: [{ ...rest, coilOhm }], loadOhm: coilOhm + resistorOhm }))
+    .filter((other) => wholeDiagnosis({ ...channel, ...other }, now, value, conditions)?.verdict === 'matches')
+    .sort((a, b) => ratioOf(a.drivers[0]!.coilOhm) - ratioOf(b.drivers[0]!.coilOhm))[0];
 }
 
 /** A cause as a finding; the first one carries the grade. */
