@@ -91,6 +91,26 @@ export class RunningApp {
 /** These begin from nothing, as a new user does. */
 const FROM_NOTHING: readonly string[] = ['slice', 'walk', 'first-run', 'gains'];
 
+/** So long a test's last entries may take to the server; what was refused, or is kept from it on purpose, waits on. */
+const SENT_MS = 3000;
+
+/** Runs in the page: how many entries its queue holds. */
+const entriesWaiting = (): Promise<number> =>
+  new Promise((resolve) => {
+    const asked = indexedDB.open('keyval-store');
+    asked.onerror = () => resolve(0);
+    asked.onsuccess = () => {
+      const { result: database } = asked;
+      if (!database.objectStoreNames.contains('keyval')) return resolve(0);
+      const keys = database.transaction('keyval').objectStore('keyval').getAllKeys();
+      keys.onerror = () => resolve(0);
+      keys.onsuccess = () => {
+        database.close();
+        resolve(keys.result.filter((key) => String(key).startsWith('outbox:')).length);
+      };
+    };
+  });
+
 /** Each spec file works on an application of its own, with the demo tunes or empty. */
 export const test = base.extend<object, { app: RunningApp }>({
   app: [
@@ -104,6 +124,13 @@ export const test = base.extend<object, { app: RunningApp }>({
     { scope: 'worker' },
   ],
   baseURL: async ({ app }, use) => use(app.url),
+  // What waits in a browser goes with it: a later test of the file builds on what this one entered.
+  page: async ({ page }, use) => {
+    await use(page);
+    const until = Date.now() + SENT_MS;
+    while (!page.isClosed() && Date.now() < until && (await page.evaluate(entriesWaiting).catch(() => 0)) > 0)
+      await new Promise((resolve) => setTimeout(resolve, 50));
+  },
 });
 
 export { expect } from '@playwright/test';
