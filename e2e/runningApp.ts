@@ -101,12 +101,15 @@ const entriesWaiting = (): Promise<number> =>
     asked.onerror = () => resolve(0);
     asked.onsuccess = () => {
       const { result: database } = asked;
-      if (!database.objectStoreNames.contains('keyval')) return resolve(0);
+      if (!database.objectStoreNames.contains('keyval')) {
+        resolve(0);
+        return;
+      }
       const keys = database.transaction('keyval').objectStore('keyval').getAllKeys();
       keys.onerror = () => resolve(0);
       keys.onsuccess = () => {
         database.close();
-        resolve(keys.result.filter((key) => String(key).startsWith('outbox:')).length);
+        resolve(keys.result.filter((key) => typeof key === 'string' && key.startsWith('outbox:')).length);
       };
     };
   });
