@@ -28,13 +28,14 @@ const NEAR_DB = 0.5;
 
 const count = Number(process.argv[2] ?? 50);
 const seed = process.argv[3] ?? 'any';
-/** A part of a name: that one alone, with every move told. */
+/** A vehicle's name, or a family's: those alone, with every move told. */
 const only = process.argv[4];
 const isTold = only !== undefined;
 const server = await startThrowawayServer();
 try {
   const outcomes: Outcome[] = [];
-  for (const made of madeCars(count, seed)) if (only === undefined || made.name === only) outcomes.push(await tuned(made));
+  for (const made of madeCars(count, seed))
+    if (only === undefined || made.name === only || made.family === only) outcomes.push(await tuned(made));
   console.log(JSON.stringify(outcomes));
 } finally {
   await server.remove();

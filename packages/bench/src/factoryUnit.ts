@@ -18,9 +18,15 @@ export const FACTORY_BUMP = { hertz: 2500, db: 4, q: 1.2 };
  *
  * @param samples - as played, shares of full scale
  * @param volume - step of the display
+ * @param holdsBackFrom - the first step at which bass is held back
  */
-export function throughFactoryUnit(samples: Float64Array, sampleRateHz: number, volume: number): Float64Array {
-  const held = Math.max(0, volume - HOLDS_BACK_FROM + 1) * HOLD_BACK_DB_PER_STEP;
+export function throughFactoryUnit(
+  samples: Float64Array,
+  sampleRateHz: number,
+  volume: number,
+  holdsBackFrom: number = HOLDS_BACK_FROM,
+): Float64Array {
+  const held = heldDb(volume, holdsBackFrom);
   const bent = filtered(samples, peaking(FACTORY_BUMP.hertz, FACTORY_BUMP.db, FACTORY_BUMP.q, sampleRateHz));
   const shelved = held === 0 ? bent : filtered(bent, lowShelf(SHELF_HZ, -held, sampleRateHz));
   // Far below full scale at the recorder, as a careful tuner sets it.
@@ -28,17 +34,43 @@ export function throughFactoryUnit(samples: Float64Array, sampleRateHz: number, 
   return shelved.map((value) => value * level);
 }
 
+const heldDb = (volume: number, holdsBackFrom: number): number => Math.max(0, volume - holdsBackFrom + 1) * HOLD_BACK_DB_PER_STEP;
+
+/** What such a unit does to a steady tone, in dB. */
+export function factoryDbAt(hertz: number, volume: number, holdsBackFrom: number): number {
+  const held = heldDb(volume, holdsBackFrom);
+  const bump = peaking(FACTORY_BUMP.hertz, FACTORY_BUMP.db, FACTORY_BUMP.q, TONE_RATE_HZ);
+  return levelDb(bump, hertz) + (held === 0 ? 0 : levelDb(lowShelf(SHELF_HZ, -held, TONE_RATE_HZ), hertz));
+}
+
+/** Tones are followed at this rate. */
+const TONE_RATE_HZ = 48_000;
+
+/** What a section does at a frequency, in dB. */
+function levelDb({ b, a }: Biquad, hertz: number): number {
+  const w = (2 * Math.PI * hertz) / TONE_RATE_HZ;
+  const at = ([c0, c1, c2]: readonly [number, number, number]): number =>
+    Math.hypot(c0 + c1 * Math.cos(w) + c2 * Math.cos(2 * w), c1 * Math.sin(w) + c2 * Math.sin(2 * w));
+  return 20 * Math.log10(at(b) / at([1, ...a]));
+}
+
 /** Silence before and after, as on any recording. */
 const LEAD_SECOND = 0.4;
 const NOISE = 1e-4;
 
 /** A sweep played at one volume and recorded at the unit's output: full-scale shares, with some silence and hiss. */
-export function recordedSweep(sweep: SweepSpec, sampleRateHz: number, volume: number, random: Random): Float64Array {
+export function recordedSweep(
+  sweep: SweepSpec,
+  sampleRateHz: number,
+  volume: number,
+  random: Random,
+  holdsBackFrom: number = HOLDS_BACK_FROM,
+): Float64Array {
   const shape = { kind: 'sweep', fromHertz: sweep.fromHertz, toHertz: sweep.toHertz } as const;
   const played = toneSamples({ shape, levelDbfs: 0, seconds: sweep.seconds, sampleRateHz, fadeSecond: SWEEP_FADE_SECOND });
   const lead = Math.round(LEAD_SECOND * sampleRateHz);
   const recorded = new Float64Array(played.length + 2 * lead);
-  recorded.set(throughFactoryUnit(played, sampleRateHz, volume), lead);
+  recorded.set(throughFactoryUnit(played, sampleRateHz, volume, holdsBackFrom), lead);
   return recorded.map((value) => value + NOISE * random.normal());
 }
 

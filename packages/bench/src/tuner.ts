@@ -197,10 +197,15 @@ export class ScriptedTuner {
     const channel = this.channelOf(step, chain);
     const samples =
       channel === undefined
-        ? recordedSweep(conditions.sweep ?? sweep, SAMPLE_RATE_HZ, sourceVolume, this.random)
+        ? recordedSweep(conditions.sweep ?? sweep, SAMPLE_RATE_HZ, sourceVolume, this.random, this.holdsBackFrom())
         : filterSweep(sweep, SAMPLE_RATE_HZ, standingFilters(chain, channel, this.seed), this.random);
     const content = encodeWav([samples], { sampleRateHz: SAMPLE_RATE_HZ, bits: 16 });
     return { kind: 'capture', fileName: 'sweep.wav', contentType: 'audio/wav', content, conditions };
+  }
+
+  /** From which step on the factory unit holds bass back, where the vehicle says so. */
+  protected holdsBackFrom(): number | undefined {
+    return undefined;
   }
 
   /** After a knob was turned, what the step takes is taken anew. */

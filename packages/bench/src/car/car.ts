@@ -11,6 +11,7 @@ import {
   type Complex,
 } from '@yield/core';
 import type { Limiting } from '../clipping.ts';
+import { factoryDbAt } from '../factoryUnit.ts';
 import { coilResistances } from '../load.ts';
 import { standingFilters } from '../standingFilters.ts';
 import { bellAt, filteredCycle, levelAndPhase, limitedCycle, rmsOf, scaledCycle, sineCycle, type Bell, type Cycle } from './cycle.ts';
@@ -24,6 +25,8 @@ export interface RealSource {
   limiting: Limiting;
   /** what it does to the signal before its output stage, told by nobody: a loudness that was left on */
   hiddenBell?: Bell;
+  /** a factory unit: it equalises for its own speakers, and holds bass back from this step on */
+  holdsBackFrom?: number;
 }
 
 /** A line processor between two knobs and two limits. */
@@ -94,8 +97,9 @@ export class Car {
   }
 
   source({ volume, toneHz, toneLevelDbfs }: Played): Cycle {
-    const { voltAtStep, railVolt, limiting, hiddenBell } = this.real.source;
-    const rms = (voltAtStep[volume] ?? 0) * voltageFactor(toneLevelDbfs);
+    const { voltAtStep, railVolt, limiting, hiddenBell, holdsBackFrom } = this.real.source;
+    const shapedDb = holdsBackFrom === undefined ? 0 : factoryDbAt(toneHz, volume, holdsBackFrom);
+    const rms = (voltAtStep[volume] ?? 0) * voltageFactor(toneLevelDbfs + shapedDb);
     const lifted = hiddenBell === undefined ? 1 : Math.hypot(bellAt(hiddenBell, toneHz).re, bellAt(hiddenBell, toneHz).im);
     return limitedCycle(sineCycle(rms * lifted), railVolt, limiting);
   }

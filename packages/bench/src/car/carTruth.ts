@@ -1,4 +1,4 @@
-import { filterAt, filtersOf, voltageFactor, type Chain, type Channel, type HouseRules } from '@yield/core';
+import { filterAt, filtersOf, pairsOf, voltageFactor, type Chain, type Channel, type HouseRules } from '@yield/core';
 import type { Car } from './car.ts';
 import { rmsOf, thdOf } from './cycle.ts';
 
@@ -12,7 +12,7 @@ export interface ChannelTruth {
   missDb: number;
 }
 
-const BASS_BAND_HZ = [25, 30, 35, 40, 50, 63, 80, 100];
+const BASS_BAND_HZ = [25, 30, 35, 40, 50, 63, 80, 90, 100, 110, 125];
 const FULL_BAND_HZ = [80, 100, 125, 200, 400, 1000, 2500, 5000, 10_000];
 /** What the filters take off more than this lies outside of a channel's band. */
 const BAND_DB = -3.5;
@@ -44,12 +44,17 @@ export function truthOf(car: Car, chain: Chain, channel: Channel, rules: HouseRu
     if (thdPercent > worst.thdPercent) worst = { thdPercent, atHz: toneHz };
   }
   const level = rmsOf(at(levelToneOf(channel, rules)));
-  return { channelId: channel.id, ...worst, missDb: 20 * Math.log10(level / bestOf(car, chain, channel, rules, tones)) };
+  // Left and right, or two amplifiers at one driver, go together: the weaker one says how far.
+  const pair = channel.differsFromPair === true ? undefined : pairsOf(chain).get(channel.id);
+  const best = Math.min(...[channel, ...(pair === undefined ? [] : [pair])].map((each) => bestOf(car, chain, each, rules, bandOf(each))));
+  return { channelId: channel.id, ...worst, missDb: 20 * Math.log10(level / best) };
 }
 
 /** The highest clean level by turning this channel's gain alone, within what plate and drivers allow. */
 function bestOf(car: Car, chain: Chain, channel: Channel, rules: HouseRules, tones: readonly number[]): number {
   const { limitThdPercent, headroomDb } = rules;
+  if (chain.amplifiers.find(({ id }) => id === channel.amplifierId)?.isInSource === true)
+    return bestStepOf(car, chain, channel, rules, tones);
   const kept = car.gains.get(channel.id);
   const amplifier = chain.amplifiers.find(({ id }) => id === channel.amplifierId)!;
   const rating = amplifier.ratings.find(({ mode, loadOhm }) => mode === channel.mode && loadOhm === channel.loadOhm);
@@ -81,4 +86,13 @@ function bestOf(car: Car, chain: Chain, channel: Channel, rules: HouseRules, ton
   else car.gains.set(channel.id, kept);
   // Turned all the way, or limited by what is allowed: that is what can be had.
   return best === 0 ? allowed : best;
+}
+
+/** The source's own amplifier has no gain: its highest clean level is that of a volume step. */
+function bestStepOf(car: Car, chain: Chain, channel: Channel, rules: HouseRules, tones: readonly number[]): number {
+  const cycleAt = (volume: number, toneHz: number) => car.terminals(chain, channel, { volume, toneHz, toneLevelDbfs: 0 }, true);
+  for (let volume = chain.source.volumeSteps; volume > 1; volume -= 1)
+    if (tones.every((toneHz) => thdOf(cycleAt(volume, toneHz)) <= rules.limitThdPercent))
+      return rmsOf(cycleAt(volume, levelToneOf(channel, rules)));
+  return rmsOf(cycleAt(1, levelToneOf(channel, rules)));
 }

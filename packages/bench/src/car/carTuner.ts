@@ -42,7 +42,8 @@ export class CarTuner extends ScriptedTuner {
     this.asked.push(`${step.id} ${what}`);
     if (!this.mend(what, channel?.id)) throw new Ended(`${step.id} asks for “${what}”`);
     // Set flat, a channel's gain is another one: it is read first.
-    const gain = what === 'tone-shaping' && channel !== undefined ? steps.find(({ id }) => id === `gain:${channel.id}`) : undefined;
+    const isOfGain = what === 'tone-shaping' && step.id.startsWith('bandwidth');
+    const gain = isOfGain && channel !== undefined ? steps.find(({ id }) => id === `gain:${channel.id}`) : undefined;
     if (gain !== undefined) return (await this.readAgain(gain, chain, settings)).map((move) => ({ ...move, at: gain.id }));
     // Mended: what the step takes is taken anew.
     return this.readAgain(step, chain, settings);
@@ -65,9 +66,17 @@ export class CarTuner extends ScriptedTuner {
     return waveOf(this.car.terminals(chain, channel, played, isLoaded), conditions.toneHz);
   }
 
+  protected override holdsBackFrom(): number | undefined {
+    return this.car.real.source.holdsBackFrom ?? Infinity;
+  }
+
   protected override atLine(step: StepReport, conditions: Exclude<Conditions, OhmConditions | LoadConditions>, chain: Chain): Waveform {
     const played = playedOf(conditions);
     const outputId = outputOf(step, chain);
+    // The source's own amplifier plays from its speaker outputs.
+    const own = chain.amplifiers.find(({ isInSource }) => isInSource === true);
+    const heard = own === undefined ? undefined : chain.channels.find(({ amplifierId }) => amplifierId === own.id);
+    if (heard !== undefined) return waveOf(this.car.terminals(chain, heard, played, true), conditions.toneHz);
     const cycle =
       conditions.at === 'line' && conditions.processorId !== undefined
         ? this.car.output(chain, outputId ?? chain.processor!.outputs[0]!.id, played)

@@ -31,6 +31,9 @@ export const FAMILIES = [
   'camper with a long wire',
   'two subs',
   'capacitor tweeters',
+  'two amplifiers at one sub',
+  'factory source at speaker level',
+  'own amplifier alone',
 ] as const;
 export type Family = (typeof FAMILIES)[number];
 
@@ -75,7 +78,9 @@ function madeCar(index: number, seed: string): MadeCar {
   const family = FAMILIES[index % FAMILIES.length]!;
   const chain = chainOf(family, between, pick);
   const steps = chain.source.volumeSteps;
-  const topVolt = (chain.source.preampClaimVolt ?? 2) * between(0.95, 1.25);
+  const isOwn = family === 'own amplifier alone';
+  // Eighteen watts into four ohms at a speaker output.
+  const topVolt = (chain.source.preampClaimVolt ?? (family === 'factory source at speaker level' ? 8.5 : 2)) * between(0.95, 1.25);
   const [stepDb, bend] = [between(0.8, 2), between(-0.012, 0.012)];
   const voltAtStep = Array.from({ length: steps + 1 }, (__, step) => {
     const below = steps - step;
@@ -85,7 +90,13 @@ function madeCar(index: number, seed: string): MadeCar {
   const clipsAt = pick([0.62, 0.75, 0.86, 0.97, 1.3]);
   const real: RealCar = {
     seed: `car ${seed} ${index}`,
-    source: { voltAtStep, railVolt: Math.SQRT2 * topVolt * clipsAt, limiting: pick(['hard', 'soft'] as const) },
+    source: {
+      voltAtStep,
+      // Inside the source nothing clips before its own amplifier.
+      railVolt: isOwn ? Infinity : Math.SQRT2 * topVolt * clipsAt,
+      limiting: pick(['hard', 'soft'] as const),
+      ...(chain.source.isFactory === true ? { holdsBackFrom: Math.round(steps * pick([0.5, 0.7, 2])) } : {}),
+    },
     ...(chain.processor === undefined
       ? {}
       : { processor: { inputRailVolt: between(3, 6), outputRailVolt: Math.SQRT2 * chain.processor.outputVolt * between(1.15, 1.6) } }),
@@ -105,7 +116,9 @@ function madeCar(index: number, seed: string): MadeCar {
     isPractice: true,
   };
   const made: MadeCar = { name: `${family} ${index + 1}`, family, chain, settings, real };
-  return index % 2 === 0 ? made : withFault(made, pick(FAULTS), pick, between);
+  // Every family is seen both sound and with a fault.
+  const isSound = (index + Math.floor(index / FAMILIES.length)) % 2 === 0;
+  return isSound ? made : withFault(made, pick(FAULTS), pick, between);
 }
 
 function withFault(made: MadeCar, kind: FaultKind, pick: <T>(of: readonly T[]) => T, between: Between): MadeCar {
@@ -171,9 +184,11 @@ function realAmplifier(
   const ratedVolt = Math.sqrt(rating.powerWatt * rating.loadOhm);
   const sourceOhm = rating.loadOhm * between(0.01, 0.05);
   const makes = between(0.85, 1.15);
+  // The source's own amplifier has no knob: at the highest step it is driven somewhat beyond its rails.
+  const fixed = amplifier.isInSource === true ? (ratedVolt / (chain.source.preampClaimVolt ?? 2)) * between(0.9, 1.4) : undefined;
   return {
-    lowestGain: ratedVolt / amplifier.inputMaxVolt!,
-    highestGain: ratedVolt / amplifier.inputMinVolt!,
+    lowestGain: fixed ?? ratedVolt / amplifier.inputMaxVolt!,
+    highestGain: fixed ?? ratedVolt / amplifier.inputMinVolt!,
     railVolt: Math.SQRT2 * ratedVolt * makes * (1 + sourceOhm / rating.loadOhm),
     sourceOhm,
     limiting: pick(['hard', 'soft'] as const),
@@ -299,6 +314,62 @@ function chainOf(family: Family, between: Between, pick: <T>(of: readonly T[]) =
         source,
         amplifiers: [amplifier('amp', ratings, { minimumStereoOhm: 2, minimumBridgedOhm: 4, channelCount: 2 })],
         channels: [sub('bass', 'amp', watt, 4, { mode: 'bridged', terminals: 'Left + and right −' })],
+      };
+    }
+    case 'two amplifiers at one sub': {
+      const watt = round(between(200, 700));
+      const coil = (id: string): Driver => driver(`${id}-d`, 'Subwoofer, one of its coils', 1, 2, watt * 1.3, SUB);
+      const filters = lowpass('bass');
+      const half = (id: string, name: string, amplifierId: string, otherId: string): Channel => ({
+        ...sub(id, amplifierId, watt, 2, { drivers: [coil(id)], pairedWith: otherId }),
+        name,
+        filters: filters.map((filter) => ({ ...filter, id: `${id}-lp` })),
+      });
+      return {
+        source,
+        amplifiers: ['a', 'b'].map((id) => amplifier(id, [{ mode: 'mono', loadOhm: 2, powerWatt: watt }], { minimumMonoOhm: 2 })),
+        channels: [half('coil-1', 'Bass, first coil', 'a', 'coil-2'), half('coil-2', 'Bass, second coil', 'b', 'coil-1')],
+      };
+    }
+    case 'factory source at speaker level': {
+      const watt = round(between(200, 600));
+      const { preampClaimVolt: _none, ...factory } = source;
+      return {
+        source: { ...factory, isFactory: true, outputs: ['speakers'], speakerLoadOhm: 4 },
+        amplifiers: [
+          amplifier('amp', [{ mode: 'mono', loadOhm: 2, powerWatt: watt }], {
+            minimumMonoOhm: 2,
+            inputMinVolt: between(0.8, 1.5),
+            inputMaxVolt: between(16, 30),
+          }),
+        ],
+        channels: [sub('bass', 'amp', watt, 2)],
+      };
+    }
+    case 'own amplifier alone': {
+      const watt = pick([18, 22]);
+      const each = (id: string, name: string): Channel =>
+        channel(id, name, 'own', {
+          mode: 'stereo',
+          terminals: name,
+          band: 'full-range',
+          loadOhm: 4,
+          drivers: [driver(`${id}-d`, 'Door 130 mm', 1, 4, 40, DOOR)],
+          wiring: { network: 'A1' },
+        });
+      return {
+        source: { ...source, outputs: ['speakers'], speakerLoadOhm: 4 },
+        amplifiers: [
+          {
+            id: 'own',
+            name: 'Inside the source',
+            isInSource: true,
+            ratings: [{ mode: 'stereo', loadOhm: 4, powerWatt: watt }],
+            minimumStereoOhm: 4,
+            channelCount: 2,
+          },
+        ],
+        channels: [each('left', 'Front left'), each('right', 'Front right')],
       };
     }
     case 'four doors':

@@ -46,8 +46,17 @@ const SWEEP_DEPTH_DB = 40;
 /** One point of four: twelfths of an octave become thirds. */
 const SWEEP_THINNING = 4;
 
-/** The proof of every filter of a channel that anything was measured of, or that wants it. */
-export function channelProofs(channel: Channel, meter: Meter, measuredOf: (filterId: string) => FilterMeasured): FilterProof[] {
+/**
+ * The proof of every filter of a channel that anything was measured of, or that wants it.
+ *
+ * @param shapeDb - what the source itself does to a tone at a volume, in dB: no filter's, and taken off
+ */
+export function channelProofs(
+  channel: Channel,
+  meter: Meter,
+  measuredOf: (filterId: string) => FilterMeasured,
+  shapeDb: (hertz: number, volume: number) => number = () => 0,
+): FilterProof[] {
   const filters = filtersOf(channel);
   const measured = filters.map((filter) => gathered(filter, measuredOf(filter.id)));
   // Twice: what the first round finds of one filter is taken off the voltages of the next.
@@ -57,7 +66,7 @@ export function channelProofs(channel: Channel, meter: Meter, measuredOf: (filte
     const from = working;
     proofs = measured.map((each) => {
       const others = filters.filter(({ id }) => id !== each.filter.id).map(({ id }) => from.get(id)!);
-      return fitted(each, others, meter);
+      return fitted(each, others, meter, shapeDb);
     });
     working = new Map(proofs.map((proof) => [proof.filter.id, foundFilter(proof) ?? proof.filter]));
     if (filters.length === 1) break;
@@ -132,16 +141,22 @@ function sinceMended(readings: readonly LoadReading[]): LoadReading[] {
   return alive >= DEAD_POINTS ? rows.slice(alive) : rows;
 }
 
-function fitted({ filter, series, readings, sweep, outdated }: Gathered, others: readonly Filter[], meter: Meter): FilterProof {
+function fitted(
+  { filter, series, readings, sweep, outdated }: Gathered,
+  others: readonly Filter[],
+  meter: Meter,
+  shapeDb: (hertz: number, volume: number) => number,
+): FilterProof {
   const shared = { filter, series, ...(outdated === undefined ? {} : { outdated }) };
   const response = sweep?.analysis.channels[sweep.channelIndex]?.response;
   if (response?.kind === 'no-sweep') return { ...shared, from: 'sweep', points: [], fitPoints: [], failedSweep: response.reason };
   const points = response === undefined ? pointsOf(readings, others, meter) : sweepPoints(response.points, others);
+  const volume = (sweep ?? newest(readings))?.conditions.sourceVolume ?? 0;
   const fitPoints = points
     .filter(({ leftOut }) => leftOut === undefined)
     .map(({ frequencyHz, voltageRms }) => ({
       frequencyHz,
-      voltageRms: voltageRms * voltageFactor(otherFiltersLossDb(others, frequencyHz)),
+      voltageRms: voltageRms * voltageFactor(otherFiltersLossDb(others, frequencyHz) - shapeDb(frequencyHz, volume)),
     }));
   const fit = fitPoints.length < MIN_FIT_POINTS ? undefined : keptFit({ kind: filter.kind, points: fitPoints });
   return { ...shared, from: response === undefined ? 'voltages' : 'sweep', points, fitPoints, ...(fit === undefined ? {} : { fit }) };

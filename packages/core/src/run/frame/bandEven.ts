@@ -3,6 +3,7 @@ import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
 import { lossDb, type ProvedFilters } from '../../ways/driverGroups.ts';
 import { drivenVolt, knobVolt, type BandLook } from './bandLooks.ts';
 import { gainReadings, loadedReadings } from './gainReadings.ts';
+import { shapeBefore } from './sourceSweeps.ts';
 import { markAt, stepId, type Situation } from './situation.ts';
 
 /** What a load takes off at one tone and not at another, and a scope's own error. Common practice, no source. */
@@ -34,7 +35,10 @@ export function apartAt(now: Situation, channel: Channel, { shown, toneHz, trace
   );
   const read = loaded ?? (newest?.conditions.load === 'on' ? newest : undefined);
   if (read === undefined || read.value <= 0) return undefined;
-  const likelyVolt = knobVolt(read) * voltageFactor(trace.conditions.toneLevelDbfs + lossDb(channel, toneHz, proved));
+  const shapeDb = shapeBefore(now, channel);
+  const { sourceVolume } = trace.conditions;
+  const ownDb = shapeDb(toneHz, sourceVolume) - shapeDb(read.conditions.toneHz, sourceVolume);
+  const likelyVolt = knobVolt(read) * voltageFactor(trace.conditions.toneLevelDbfs + lossDb(channel, toneHz, proved) + ownDb);
   const apartDb = voltageRatioDb(drivenVolt(shown), likelyVolt);
   const spreadDb = Math.max(
     ...[DIAL_OFF, 1 / DIAL_OFF].map((factor) => Math.abs(lossDb(channel, toneHz * factor, proved) - lossDb(channel, toneHz, proved))),

@@ -22,7 +22,7 @@ const HIGH_EDGE_DB = -0.3;
 const BASS_RANGE_HZ = { from: 30, to: 120 } as const;
 const FULL_RANGE_HZ = { from: 80, to: 16_000 } as const;
 /** Above, a full-scale sine burns a tweeter sooner than it tells anything: an amplifier that is clean below is clean there. Common practice, no source. */
-const HIGHEST_LOOK_HZ = 8000;
+export const HIGHEST_LOOK_HZ = 8000;
 /** Above a door speaker's resonance its impedance has its lowest part about here. Common practice, no source. */
 const HEAVY_LOOK_HZ = 300;
 /** Nearer than this two tones tell the same: a third of an octave. */

@@ -15,6 +15,7 @@ import type { ProvedFilters } from '../../ways/driverGroups.ts';
 import { loadAtGain, onsetMarginDb, onsetNow, sagNow, unloadedLimit, type Onset, type UnloadedLimit } from './onset.ts';
 import { unevenAt } from './bandEven.ts';
 import { bandLimit, type BandLimit } from './bandLooks.ts';
+import { shapeBefore } from './sourceSweeps.ts';
 import { once, onceEach, readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
 /** One channel on its amplifier, and what it is to be set to. */
@@ -83,7 +84,10 @@ export const proofsOf = onceEach(
       }),
     );
     const parts = [...measured.values()].flatMap(({ readings, traces }) => [...readings, '|', ...traces, '|']);
-    return keptProofs(channel, '', [meter, ...parts], () => channelProofs(channel, meter, (filterId) => measured.get(filterId)!));
+    const shapeDb = shapeBefore(now, channel);
+    return keptProofs(channel, '', [meter, shapeDb, ...parts], () =>
+      channelProofs(channel, meter, (filterId) => measured.get(filterId)!, shapeDb),
+    );
   },
 );
 
@@ -99,7 +103,8 @@ const canonicalFilter = ({ family, order, cornerHz }: Filter): string => `${fami
 function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): ChannelNow {
   const { rules } = now.settings;
   const toneHz = channel.toneHz ?? (channel.band === 'bass' ? rules.bassToneHz : rules.otherToneHz);
-  const toneLevelDbfs = channel.toneLevelDbfs ?? rules.toneLevelDbfs;
+  // The source's own amplifier has no gain to turn down for what a softer tone does not show.
+  const toneLevelDbfs = channel.toneLevelDbfs ?? (amplifier.isInSource === true ? 0 : rules.toneLevelDbfs);
   const onset = onsetNow(now, channel, amplifier);
   const plannedOhm = plannedLoadOhm(channel, toneHz, rules);
   const power = targetPower(amplifier, channel, {

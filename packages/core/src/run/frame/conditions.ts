@@ -77,7 +77,10 @@ function fedVoltNow({ processorOutputId }: Channel, now: Situation): number | un
 }
 
 /** The conditions under which the source's or the processor's output is looked at now, at the working volume. */
-export const lineConditions = (now: Situation, toneHz: number): LineConditions => ({ at: 'line', ...playedNow(now, toneHz) });
+export const lineConditions = (now: Situation, toneHz: number, toneLevelDbfs?: number): LineConditions => ({
+  at: 'line',
+  ...playedNow(now, toneHz, toneLevelDbfs),
+});
 
 /** The conditions under which something is heard at the listener's head now. */
 export const airConditions = (now: Situation, toneHz: number): AirConditions => ({

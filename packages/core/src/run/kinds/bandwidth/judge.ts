@@ -7,6 +7,7 @@ import { filterLoss } from '../../../ways/filterLoss.ts';
 import {
   bandLooks,
   bandTones,
+  HIGHEST_LOOK_HZ,
   isCleanLook,
   isDirtyLook,
   isSameTone,
@@ -18,7 +19,9 @@ import {
 import { apartAt, unevenAt, type Uneven } from '../../frame/bandEven.ts';
 import { provedNow, type ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
+import { lossDb } from '../../../ways/driverGroups.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import { shapeBefore } from '../../frame/sourceSweeps.ts';
 import { onceEach, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import type { Check, Step } from '../../frame/stepKind.ts';
@@ -60,11 +63,40 @@ export function bandwidthConditions(step: ChannelNow, now: Situation, toneHz: nu
 }
 
 /** The tones that are looked at: those over the range, and the gain's own where it was set and proved with less than full scale. */
-export function lookTones({ channel, toneHz, toneLevelDbfs }: ChannelNow, { settings: { rules } }: Situation): number[] {
-  const { overlapDb = rules.overlapDb } = channel;
+export function lookTones(step: ChannelNow, now: Situation): number[] {
+  const { channel, toneHz, toneLevelDbfs } = step;
+  const { overlapDb = now.settings.rules.overlapDb } = channel;
   const isProvedInFull = toneLevelDbfs >= -Math.max(0, overlapDb);
-  return [...bandTones(channel, toneHz), ...(isProvedInFull ? [] : [toneHz])].sort((a, b) => a - b);
+  const hottestHz = hottestTone(now, step);
+  // The source itself lifts one tone above the others: that one says more than its neighbour.
+  const usual = bandTones(channel, toneHz).filter(
+    (hertz) => hottestHz === undefined || Math.abs(Math.log2(hertz / hottestHz)) >= NEAR_OCTAVE,
+  );
+  return [...usual, ...(hottestHz === undefined ? [] : [hottestHz]), ...(isProvedInFull ? [] : [toneHz])].sort((a, b) => a - b);
 }
+
+/** A look this near another tells the same. */
+const NEAR_OCTAVE = 1 / 3;
+/** Less of a lift is within what a look at the neighbours finds. */
+const NOTABLE_LIFT_DB = 0.3;
+
+/** The tone of a channel's range that comes loudest out of a source that bends the signal; undefined where that is its own tone. */
+const hottestTone = onceEach(
+  ({ channel }: ChannelNow) => channel.id,
+  (now: Situation, { channel, toneHz }): number | undefined => {
+    const shapeDb = shapeBefore(now, channel);
+    const { workingVolume } = now.chain.source;
+    const tones = bandTones(channel, toneHz);
+    // A shape may lift what lies well down a filter's slope above the rest.
+    const [low, high] = [Math.min(toneHz, ...tones) / 2, Math.min(HIGHEST_LOOK_HZ, 2 * Math.max(toneHz, ...tones))];
+    const levelDb = (hertz: number): number => lossDb(channel, hertz, provedNow(now)) + shapeDb(hertz, workingVolume);
+    const steps = Math.ceil(12 * Math.log2(high / low));
+    const grid = Array.from({ length: steps + 1 }, (_, i) => Number((low * 2 ** (i / 12)).toPrecision(2)));
+    const hottest = grid.reduce((best, hertz) => (levelDb(hertz) > levelDb(best) ? hertz : best), toneHz);
+    const isShaped = grid.some((hertz) => Math.abs(shapeDb(hertz, workingVolume)) > NOTABLE_LIFT_DB);
+    return isShaped && levelDb(hottest) > levelDb(toneHz) + NOTABLE_LIFT_DB ? hottest : undefined;
+  },
+);
 
 /** Where a channel stands over its whole range, under its load and at full scale. */
 export const judgeBandwidth = (step: BandStep, now: Situation): Judgement<BandwidthFigures> => judged(now, step);

@@ -15,6 +15,8 @@ import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 export interface CeilingSubject {
   output: SourceOutput;
   toneHz: number;
+  /** recorded level of the tone, in dBFS */
+  toneLevelDbfs: number;
 }
 
 /** One row of a volume table: the newest voltage and the newest capture of a step of the volume. */
@@ -43,6 +45,8 @@ export interface CeilingCurve {
   /** RMS of a full-scale tone at that step */
   fullScaleVoltRms?: number;
   sureness?: string;
+  /** clean at the end of the scale by its voltage alone: a capture there decides whether the last step counts */
+  isUnconfirmed?: boolean;
   /** a figure that cannot stand in its row: nothing is told from the table until it is read again */
   odd?: OddStep;
 }
@@ -61,9 +65,9 @@ const keptCurves = lastResult<CeilingCurve>();
 /** Volume tables at one output of the source, a curve for each case and tone. */
 export const ceilingTables = onceEach(
   ({ output, toneHz }: CeilingSubject) => `${output}/${toneHz}`,
-  (now, { output, toneHz: usualHz }): CeilingTables => {
+  (now, { output, toneHz: usualHz, toneLevelDbfs }): CeilingTables => {
     const id = stepId('ceiling', output);
-    const present = lineConditions(now, usualHz);
+    const present = lineConditions(now, usualHz, toneLevelDbfs);
     const reasons = new Set<string>();
     const counts = ({ conditions }: LineReading | LineTrace): boolean => {
       if (conditions.caseId === undefined) return false;
@@ -85,8 +89,8 @@ export const ceilingTables = onceEach(
           const [volts, captures] = [ownReadings.filter(isOfTone), ownTraces.filter(isOfTone)];
           const key = `${output}/${settingsCase.id}/${toneHz}`;
           const { volumeSteps, preampClaimVolt } = now.chain.source;
-          return keptCurves(rules, key, [settingsCase, volumeSteps, preampClaimVolt, ...volts, '|', ...captures], () =>
-            curveOf(settingsCase, output, toneHz, rules, { volumeSteps, preampClaimVolt }, volts, captures),
+          return keptCurves(rules, key, [settingsCase, toneLevelDbfs, volumeSteps, preampClaimVolt, ...volts, '|', ...captures], () =>
+            curveOf(settingsCase, output, { toneHz, toneLevelDbfs }, rules, { volumeSteps, preampClaimVolt }, volts, captures),
           );
         })
         .filter(({ rows, toneHz }) => rows.length > 0 || toneHz === usualHz);
@@ -98,14 +102,14 @@ export const ceilingTables = onceEach(
 function curveOf(
   settingsCase: SettingsCase,
   output: SourceOutput,
-  toneHz: number,
+  { toneHz, toneLevelDbfs }: { toneHz: number; toneLevelDbfs: number },
   rules: HouseRules,
   { volumeSteps, preampClaimVolt }: { volumeSteps: number; preampClaimVolt: number | undefined },
   readings: readonly LineReading[],
   traces: readonly LineTrace[],
 ): CeilingCurve {
   const rows = rowsOf(readings, traces);
-  const curve = { settingsCase, output, toneHz, toneLevelDbfs: rules.toneLevelDbfs, rows };
+  const curve = { settingsCase, output, toneHz, toneLevelDbfs, rows };
   const judgeable = rows.filter((row) => (row.voltageRms ?? 0) > 0 || row.thdPercent !== undefined || row.eye !== undefined);
   if (judgeable.length === 0) return curve;
   const repeated = repeatedSteps(readings);
@@ -132,6 +136,7 @@ function curveOf(
     ceiling: sure,
     ...fullScaleOf(rows, sure, curve.toneLevelDbfs),
     sureness: surenessOf(sure, volumeSteps, isUnconfirmed),
+    ...(isUnconfirmed ? { isUnconfirmed } : {}),
   };
 }
 

@@ -8,7 +8,7 @@ import { stepId, type Situation } from '../../frame/situation.ts';
 import { upstreamLook, type UpstreamLook } from '../../frame/upstream.ts';
 import { ceilingTables, type CeilingCurve, type CeilingSubject, type CeilingTables } from './curves.ts';
 import { assumedFinding, claimFinding, contradictionFindings, flatFinding, subFinding, toneFinding, volumeFindings } from './findings.ts';
-import { foundVolume, isFound, lowestOf, workingVolume, type WorkingVolume } from './workingVolume.ts';
+import { foundVolume, isFound, isOwnOutput, lowestOf, workingVolume, type WorkingVolume } from './workingVolume.ts';
 
 export interface CeilingFigures extends CeilingTables {
   /** the lowest ceiling among the used cases of all outputs */
@@ -56,10 +56,17 @@ export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement
   const status = isOver ? 'out-of-tolerance' : complete && set ? 'done' : 'open';
   if (status === 'done') return { status, figures, findings };
   // Captures decide the table: below a dirty one the next lower step is captured until one is clean.
-  if (used.some(isDirtyFromBelow)) return { status, figures, findings, action: { kind: 'capture', judged: 'tone' } };
+  if (used.some(isDirtyFromBelow)) return { status, figures, findings, action: CAPTURE };
   const odd = contradictions.find(({ code }) => code === 'row-implausible');
+  if (complete && used.some((curve) => isWorthConfirming(curve, now))) return { status, figures, findings, action: CAPTURE };
   return { status, figures, findings, action: odd?.action ?? (complete ? takeVolume(now, read) : read) };
 }
+
+const CAPTURE: Action = { kind: 'capture', judged: 'tone' };
+
+/** Behind the source's own amplifier a step that is given away is given away for good: nothing makes up for it. */
+const isWorthConfirming = ({ isUnconfirmed, output, settingsCase }: CeilingCurve, { chain }: Situation): boolean =>
+  isUnconfirmed === true && settingsCase.used && isOwnOutput(chain, output);
 
 function takeVolume(now: Situation, otherwise: Action): Action {
   const found = foundVolume(now);
@@ -86,15 +93,20 @@ export function ceilingConditions(subject: CeilingSubject, now: Situation): Line
   // A capture goes on down with the tone and in the case that were dirty.
   const dirty = ceilingTables(now, subject).curves.find((curve) => curve.settingsCase.used && isDirtyFromBelow(curve));
   if (contradicts === undefined && dirty?.ceiling?.firstDirtyStep !== undefined)
-    return { ...lineConditions(now, dirty.toneHz), caseId: dirty.settingsCase.id, sourceVolume: dirty.ceiling.firstDirtyStep - 1 };
+    return {
+      ...lineConditions(now, dirty.toneHz, subject.toneLevelDbfs),
+      caseId: dirty.settingsCase.id,
+      sourceVolume: dirty.ceiling.firstDirtyStep - 1,
+    };
   const look = upstreamLookAt(now, subject);
-  if (look !== undefined) return { ...lineConditions(now, look.toneHz), caseId, sourceVolume: source.workingVolume };
+  if (look !== undefined) return { ...lineConditions(now, look.toneHz, subject.toneLevelDbfs), caseId, sourceVolume: source.workingVolume };
   const next =
     lowest === undefined || highest === undefined ? Math.ceil(source.volumeSteps / 2) : isDirtyFromStart ? lowest - 1 : highest + 1;
-  const step = contradicts ?? next;
+  const last = curves.find((curve) => isWorthConfirming(curve, now));
+  const step = contradicts ?? (curves.every((curve) => isFound(curve, now.chain)) && last !== undefined ? source.volumeSteps : next);
   return {
-    ...lineConditions(now, subject.toneHz),
-    caseId,
+    ...lineConditions(now, subject.toneHz, subject.toneLevelDbfs),
+    caseId: contradicts === undefined && last !== undefined ? last.settingsCase.id : caseId,
     sourceVolume: Math.max(0, Math.min(source.volumeSteps, step)),
   };
 }

@@ -1,5 +1,6 @@
 import type { Chain, HouseRules, Source } from '../../../job/chain.ts';
 import { casesAt, outputsInUse } from '../../../job/source.ts';
+import type { SourceOutput } from '../../../source/sourceControls.ts';
 import { voltageFactor } from '../../../levels/decibels.ts';
 import { once, type Situation } from '../../frame/situation.ts';
 import { ceilingTables, type CeilingCurve, type CeilingSubject } from './curves.ts';
@@ -17,8 +18,16 @@ export const ceilingSubjects = once((now: Situation): CeilingSubject[] =>
   outputsInUse(now.chain).map((output) => ({
     output,
     toneHz: output === 'preamp-sub' ? now.settings.rules.bassToneHz : now.settings.rules.otherToneHz,
+    toneLevelDbfs: isOwnOutput(now.chain, output) ? 0 : now.settings.rules.toneLevelDbfs,
   })),
 );
+
+/**
+ * What the source's own amplifier plays from: no gain makes up behind it for what a softer tone leaves unknown, so its tone is a
+ * full-scale one.
+ */
+export const isOwnOutput = ({ amplifiers }: Pick<Chain, 'amplifiers'>, output: SourceOutput): boolean =>
+  output === 'speakers' && amplifiers.some(({ isInSource }) => isInSource === true);
 
 /** The working volume that was found; undefined while there is none. */
 export const workingVolume = once((now: Situation): WorkingVolume | undefined => {

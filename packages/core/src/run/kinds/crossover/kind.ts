@@ -53,9 +53,11 @@ function toneConditions(step: CrossoverSubject, now: Situation): LoadConditions 
   const { proof, nextHz, proposedHz } = crossoverFigures(step, now);
   // Mended, a row begins anew at a tone that was read before: there the change shows.
   const againHz = isDead(proof) ? proof.points[0]?.frequencyHz : undefined;
+  // Voltages that no filter gives, and no tone left to read: what shaped them is looked for, and then all are read anew.
+  const isAnew = againHz === undefined && nextHz === undefined && proof.fit?.verdict === 'not-a-filter';
   return {
     ...loadConditions(step, now, loadAtGain(now.settings.rules)),
     toneHz: againHz ?? nextHz ?? proposedHz[0] ?? step.filter.cornerHz,
-    filter: provedSettingNow(step.filter, proof.series),
+    filter: provedSettingNow(step.filter, isAnew ? proof.series + 1 : proof.series),
   };
 }

@@ -3,7 +3,8 @@ import { SHORT_SWEEP } from '../../../tones/sweepSpec.ts';
 import { lineConditions } from '../../frame/conditions.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { defineKind } from '../../frame/stepKind.ts';
-import { FACTORY_STANDS_ON, factoryCaptures, judgeFactory } from './judge.ts';
+import { FACTORY_STANDS_ON, sourceCaptures } from '../../frame/sourceSweeps.ts';
+import { judgeFactory } from './judge.ts';
 
 /** What a factory unit does to the signal: the same sweep at several volumes. */
 export const factory = defineKind({
@@ -29,9 +30,9 @@ export const factory = defineKind({
 });
 
 /** A low volume first, then the working one. */
-function sweepConditions(step: { id: string }, now: Situation): LineConditions {
+function sweepConditions(_step: object, now: Situation): LineConditions {
   const { volumeSteps, workingVolume } = now.chain.source;
-  const isFirst = factoryCaptures(step.id, now).own.length === 0;
+  const isFirst = sourceCaptures(now).own.length === 0;
   return {
     ...lineConditions(now, now.settings.rules.otherToneHz),
     sourceVolume: isFirst ? Math.min(Math.round(volumeSteps / 3), Math.max(1, workingVolume - 1)) : workingVolume,

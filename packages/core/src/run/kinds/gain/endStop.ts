@@ -1,7 +1,7 @@
 import type { Finding } from '../../../findings.ts';
 import { judgeGain } from '../../../gain/meter.ts';
 import type { LoadReading } from '../../../job/records.ts';
-import { voltageFactor } from '../../../levels/decibels.ts';
+import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { gainReadings } from '../../frame/gainReadings.ts';
@@ -30,6 +30,7 @@ export function standingStill(own: readonly LoadReading[], { meter }: Situation[
  */
 export function shortAndCleanVolt(step: ChannelNow, now: Situation): number | undefined {
   const target = step.target?.settingVoltage;
+  if (now.settings.rules.gainBy === 'scope' && step.onset === undefined && step.band === undefined) return cleanByScope(step, now);
   const still = standingStill(gainReadings(now, step.channel.id), now.settings);
   const newest = still?.at(-1);
   if (target === undefined || still === undefined || newest === undefined) return undefined;
@@ -43,6 +44,23 @@ export function shortAndCleanVolt(step: ChannelNow, now: Situation): number | un
   const isClean =
     last !== undefined && last.takenAt >= still[0]!.takenAt && last.analysis.channels[last.channelIndex]?.clipping.verdict === 'clean';
   return isClean ? newest.value : undefined;
+}
+
+/** By scope: the newest captures at the gain are clean, and turning the knob up between them changed nothing. */
+function cleanByScope({ channel, amplifier }: ChannelNow, now: Situation): number | undefined {
+  const { workingVolume } = now.chain.source;
+  const last = tracesAt(now, stepId('gain', channel.id), 'load')
+    .filter(
+      ({ conditions: { load, sourceVolume, amplifierId } }) =>
+        load === 'on' && sourceVolume === workingVolume && amplifierId === amplifier.id,
+    )
+    .slice(-STILL_READINGS)
+    .map(({ analysis, channelIndex }) => analysis.channels[channelIndex]);
+  if (last.length < STILL_READINGS) return undefined;
+  const isClean = last.every((shown) => shown?.clipping.verdict === 'clean' && !shown.warnings.includes('uncalibrated'));
+  const volts = last.map((shown) => shown?.voltageRms ?? 0);
+  const isStill = Math.min(...volts) > 0 && voltageRatioDb(Math.max(...volts), Math.min(...volts)) <= STILL_DB;
+  return isClean && isStill ? volts.at(-1) : undefined;
 }
 
 /** The tick stands for the voltage that it was given at: turned down later, it is asked for anew. */

@@ -9,7 +9,7 @@ import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { isJustOnset } from '../../frame/cleanLimit.ts';
 import { loadConditions } from '../../frame/conditions.ts';
-import { gainReadings, isBeyondMeter } from '../../frame/gainReadings.ts';
+import { gainReadings, isBeyondMeter, loadedReadings } from '../../frame/gainReadings.ts';
 import { loadAtGain } from '../../frame/onset.ts';
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
@@ -52,8 +52,24 @@ const gainStaleReasons = (reading: LoadReading, present: LoadConditions, step: C
   return [
     ...staleReasons(conditions.load === 'off' && present.load === 'off' ? UNLOADED_STANDS_ON : LOAD_STANDS_ON, conditions, present),
     ...(isBeforeOutput(reading, step, now) ? ['the processor’s output was set only afterwards'] : []),
+    ...(isMovedSince(reading, present, step, now) ? ['its proof reads another voltage at the same terminals'] : []),
   ];
 };
+
+/** With the load on at both, gain and proof read one voltage at one pair of terminals. Meters and warm supplies differ by less. */
+const MOVED_DB = 0.5;
+
+/** Set under its load, a gain reads the same at its proof: where it does not, the knob or something before it was changed since. */
+function isMovedSince(
+  { value, conditions, takenAt }: LoadReading,
+  present: LoadConditions,
+  { channel }: ChannelNow,
+  now: Situation,
+): boolean {
+  const proved = loadedReadings(now, channel.id).at(-1);
+  if (conditions.load !== 'on' || proved === undefined || proved.takenAt <= takenAt || proved.value <= 0 || value <= 0) return false;
+  return staleReasons(LOAD_STANDS_ON, proved.conditions, present).length === 0 && Math.abs(voltageRatioDb(proved.value, value)) > MOVED_DB;
+}
 
 /** Out of order: a gain that was read before anybody had read the output that feeds it knows nothing of what it gave. */
 function isBeforeOutput({ conditions, takenAt }: LoadReading, { channel }: ChannelNow, now: Situation): boolean {
@@ -86,7 +102,8 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
       findings: [outside],
       action: outside.action,
     };
-  if (settings.rules.gainBy === 'scope' && step.onset === undefined) return beforeOnset(step, now);
+  // Another tone of its range that flattens says where the gain is to be, though its own tone is clean.
+  if (settings.rules.gainBy === 'scope' && step.onset === undefined && step.band === undefined) return beforeOnset(step, now);
   const own = gainReadings(now, step.channel.id);
   const reading = own.at(-1);
   const target = step.target?.settingVoltage;
@@ -170,6 +187,15 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
       action: next,
       findings: [{ code: 'scope-unclear', grade: 'attention', figures: { verdict: shown.clipping.verdict, isFlat }, action: next }],
     };
+  }
+  const endVolt = shortAndCleanVolt(step, now);
+  if (endVolt !== undefined) {
+    const wantedVolt = step.target?.settingVoltage ?? endVolt;
+    const findings = [endStopFinding(step, endVolt, voltageRatioDb(endVolt, wantedVolt), now)];
+    const reading = gainReadings(now, step.channel.id).at(-1);
+    return reading === undefined
+      ? { status: 'open', figures: {}, findings, action: { kind: 'read', reading: 'gain-voltage', unit: 'V' } }
+      : { status: 'done', figures: { reading }, findings };
   }
   // Far below what plates and drivers allow a decibel at a time leads nowhere soon; from there on each step is small.
   const belowDb = step.target === undefined ? 0 : voltageRatioDb(step.target.settingVoltage, shown.voltageRms);

@@ -5,6 +5,7 @@ import { signedDb } from '../../../units/formatQuantity.ts';
 import { filterLoss } from '../../../ways/filterLoss.ts';
 import { provedNow, type ChannelNow } from '../../frame/channels.ts';
 import { readingsAt, stepId, type Situation } from '../../frame/situation.ts';
+import { shapeBefore } from '../../frame/sourceSweeps.ts';
 
 /** One voltage at another tone, at the knob that the gain was set with. */
 export interface ToneRowEntry {
@@ -31,6 +32,7 @@ const AGREES_DB = 0.2;
 export function toneRow(step: ChannelNow, set: LoadReading, now: Situation): ToneRowEntry[] {
   const { channel, loss } = step;
   const proved = provedNow(now);
+  const shapeDb = shapeBefore(now, channel);
   const newest = new Map<number, LoadReading>();
   for (const reading of readingsAt(now, stepId('gain', channel.id), 'tone-voltage', 'load')) {
     if (reading.takenAt >= set.takenAt && reading.value > 0 && isSameHookup(reading, set)) newest.set(reading.conditions.toneHz, reading);
@@ -40,7 +42,9 @@ export function toneRow(step: ChannelNow, set: LoadReading, now: Situation): Ton
     .map(([toneHz, { value, conditions }]) => {
       const levelDb = conditions.toneLevelDbfs - set.conditions.toneLevelDbfs;
       const differenceDb = voltageRatioDb(value, set.value) - levelDb;
-      const filtersDb = filterLoss(channel, toneHz, proved).db - loss.db;
+      const { sourceVolume } = set.conditions;
+      const ownDb = shapeDb(toneHz, sourceVolume) - shapeDb(set.conditions.toneHz, sourceVolume);
+      const filtersDb = filterLoss(channel, toneHz, proved).db - loss.db + ownDb;
       const restDb = differenceDb - filtersDb;
       const { highestHz, lowestHz = 0 } = now.settings.meter;
       const isBeyond = [toneHz, set.conditions.toneHz].some((hertz) => hertz > highestHz || hertz < lowestHz);
