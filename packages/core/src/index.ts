@@ -79,6 +79,7 @@ export type { Samples } from './numerics/samples.ts';
 export * from './run/frame/channelSteps.ts';
 export * from './run/frame/channels.ts';
 export * from './run/frame/conditions.ts';
+export * from './run/frame/played.ts';
 export * from './run/frame/gate.ts';
 export * from './run/frame/judgement.ts';
 export * from './run/frame/onset.ts';

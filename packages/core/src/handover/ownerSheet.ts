@@ -5,7 +5,7 @@ import { delayRows } from '../run/kinds/delay/kind.ts';
 import { bandWords } from '../job/channelEqualiser.ts';
 import type { Channel } from '../job/chain.ts';
 import { filtersOf, filterWords, passiveWords } from '../job/channelFilters.ts';
-import { sourceSettingsNow } from '../run/frame/conditions.ts';
+import { sourceSettingsNow } from '../run/frame/played.ts';
 import { SOURCE_CONTROLS, type SourceControl } from '../source/sourceControls.ts';
 import type { RunStep } from '../run/run.ts';
 import { tuneFindings } from '../run/tuneFindings.ts';

@@ -3,7 +3,7 @@ import type { Channel } from '../../job/chain.ts';
 import type { Finding } from '../../findings.ts';
 import { lastResult } from '../../numerics/lastResult.ts';
 import { compareSweeps, sweepFindings, type OutputComparison, type VolumeResponse } from '../../sweeps/compareSweeps.ts';
-import { lineConditions } from './conditions.ts';
+import { lineConditions } from './played.ts';
 import { once, stepId, tracesAt, type Situation } from './situation.ts';
 import { staleReasons, type ConditionKey } from './staleness.ts';
 

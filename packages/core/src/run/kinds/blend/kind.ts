@@ -7,7 +7,7 @@ import { pairsOf } from '../../../job/pairs.ts';
 import { octavePoints, pointsLevelDb } from '../../../response/curve.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
 import { volumeCheck } from '../../frame/channelSteps.ts';
-import { airConditions } from '../../frame/conditions.ts';
+import { airConditions } from '../../frame/played.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { readingsAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';

@@ -7,7 +7,7 @@ import { oddStep, type OddStep } from '../../../source/oddStep.ts';
 import { sourceCeiling, type EyeVerdict, type SourceCeiling } from '../../../source/sourceCeiling.ts';
 import type { SourceOutput } from '../../../source/sourceControls.ts';
 import type { TraceVerdict } from '../../../traces/analyseTrace.ts';
-import { lineConditions } from '../../frame/conditions.ts';
+import { lineConditions } from '../../frame/played.ts';
 import { onceEach, readingsAt, stepId, tracesAt } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 

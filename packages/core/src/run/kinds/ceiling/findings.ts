@@ -3,7 +3,7 @@ import type { Chain } from '../../../job/chain.ts';
 import { toneInput } from '../../../job/source.ts';
 import { voltageRatioDb } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
-import { sourceSettingsNow } from '../../frame/conditions.ts';
+import { sourceSettingsNow } from '../../frame/played.ts';
 import type { Situation } from '../../frame/situation.ts';
 import type { CeilingCurve, CeilingSubject } from './curves.ts';
 import { isFound, lowestOf } from './workingVolume.ts';

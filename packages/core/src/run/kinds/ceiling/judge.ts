@@ -2,7 +2,7 @@ import type { Action, Finding } from '../../../findings.ts';
 import type { SettingsCase } from '../../../job/chain.ts';
 import type { LineConditions } from '../../../job/conditions.ts';
 import { casesAt } from '../../../job/source.ts';
-import { lineConditions } from '../../frame/conditions.ts';
+import { lineConditions } from '../../frame/played.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { stepId, type Situation } from '../../frame/situation.ts';
 import { upstreamLook, type UpstreamLook } from '../../frame/upstream.ts';

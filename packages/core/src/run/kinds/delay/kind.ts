@@ -7,7 +7,7 @@ import { delays } from '../../../phase/delays.ts';
 import { LONG_SWEEP } from '../../../tones/sweepSpec.ts';
 import { fixed } from '../../../units/formatQuantity.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
-import { airConditions } from '../../frame/conditions.ts';
+import { airConditions } from '../../frame/played.ts';
 import type { Judgement } from '../../frame/judgement.ts';
 import { markAt, once, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { defineKind, type Check, type Step } from '../../frame/stepKind.ts';

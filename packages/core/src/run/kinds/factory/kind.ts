@@ -1,6 +1,6 @@
 import type { LineConditions } from '../../../job/conditions.ts';
 import { SHORT_SWEEP } from '../../../tones/sweepSpec.ts';
-import { lineConditions } from '../../frame/conditions.ts';
+import { lineConditions } from '../../frame/played.ts';
 import type { Situation } from '../../frame/situation.ts';
 import { defineKind } from '../../frame/stepKind.ts';
 import { FACTORY_STANDS_ON, sourceCaptures } from '../../frame/sourceSweeps.ts';

@@ -6,7 +6,7 @@ import type { LineTrace } from '../../../job/records.ts';
 import { processorIdOf, sourceIdOf, toneInput } from '../../../job/source.ts';
 import { isNeutral, SOURCE_CONTROLS } from '../../../source/sourceControls.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
-import { lineConditions, sourceSettingsNow } from '../../frame/conditions.ts';
+import { lineConditions, sourceSettingsNow } from '../../frame/played.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { lineToneHz } from '../../frame/lineTone.ts';
 import { markAt, tracesAt, type Situation } from '../../frame/situation.ts';

@@ -3,7 +3,7 @@ import { heardSetting, PASSAGES, passageWords, type Passage } from '../../../job
 import { basisOf } from '../../../job/basis.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
 import { volumeCheck } from '../../frame/channelSteps.ts';
-import { airConditions } from '../../frame/conditions.ts';
+import { airConditions } from '../../frame/played.ts';
 import type { HeardEntry } from '../../../job/heardEntry.ts';
 import { gainsNow } from '../../frame/gainsNow.ts';
 import type { Judgement } from '../../frame/judgement.ts';

@@ -13,7 +13,7 @@ import {
   type ProvedFilters,
 } from '../../../ways/driverGroups.ts';
 import { channelsNow, provedNow, type ChannelNow } from '../../frame/channels.ts';
-import { airConditions } from '../../frame/conditions.ts';
+import { airConditions } from '../../frame/played.ts';
 import { once, type Situation } from '../../frame/situation.ts';
 import type { ConditionKey } from '../../frame/staleness.ts';
 import type { Step } from '../../frame/stepKind.ts';

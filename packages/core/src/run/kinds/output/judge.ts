@@ -6,7 +6,7 @@ import type { LineReading, LineTrace } from '../../../job/records.ts';
 import { processorIdOf, sourceIdOf } from '../../../job/source.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
-import { lineConditions } from '../../frame/conditions.ts';
+import { lineConditions } from '../../frame/played.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { lineToneHz } from '../../frame/lineTone.ts';
 import type { Check } from '../../frame/stepKind.ts';

@@ -4,7 +4,7 @@ import type { Driver } from '../../../job/chain.ts';
 import type { AirConditions } from '../../../job/conditions.ts';
 import type { PulseChannel } from '../../../phase/pulsePolarity.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
-import { airConditions } from '../../frame/conditions.ts';
+import { airConditions } from '../../frame/played.ts';
 import type { Judgement } from '../../frame/judgement.ts';
 import { markAt, once, tracesAt, type Situation } from '../../frame/situation.ts';
 import { defineKind, type Step } from '../../frame/stepKind.ts';

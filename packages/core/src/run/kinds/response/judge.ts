@@ -6,7 +6,7 @@ import type { AirConditions } from '../../../job/conditions.ts';
 import { LONG_SWEEP } from '../../../tones/sweepSpec.ts';
 import type { LevelCurve } from '../../../response/curve.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
-import { airConditions } from '../../frame/conditions.ts';
+import { airConditions } from '../../frame/played.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { markAt, type Situation } from '../../frame/situation.ts';
 import type { Check, Step } from '../../frame/stepKind.ts';
