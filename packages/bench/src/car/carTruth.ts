@@ -64,28 +64,37 @@ function bestOf(car: Car, chain: Chain, channel: Channel, rules: HouseRules, ton
   const allowed =
     Math.sqrt(Math.min(plateWatt, drivers) * channel.loadOhm) *
     voltageFactor(-headroomDb + lossAt(channel, levelToneOf(channel, rules)) - peakOf(channel));
-  const cleanAt = (knob: number): number | undefined => {
+  const cleanAt = (knob: number, limitPercent = limitThdPercent): number | undefined => {
     car.gains.set(channel.id, knob);
     const played = tones.map((toneHz) => ({ volume: chain.source.workingVolume, toneHz, toneLevelDbfs: 0 }));
     const cycles = played.map((each) => car.terminals(chain, channel, each, true));
     const level = rmsOf(
       car.terminals(chain, channel, { volume: chain.source.workingVolume, toneHz: levelToneOf(channel, rules), toneLevelDbfs: 0 }, true),
     );
-    return level > allowed || cycles.some((cycle) => thdOf(cycle) > limitThdPercent) ? undefined : level;
+    return level > allowed || cycles.some((cycle) => thdOf(cycle) > limitPercent) ? undefined : level;
   };
-  // More gain is never cleaner: what lies between is found by halves.
-  let [low, high] = [0, 1];
-  let best = cleanAt(1) ?? 0;
-  for (let turn = 0; best === 0 && turn < 12; turn += 1) {
-    const middle = (low + high) / 2;
-    if (cleanAt(middle) === undefined) high = middle;
-    else low = middle;
-  }
-  if (best === 0) best = cleanAt(low) ?? 0;
+  // A source that is itself just over the limit leaves no clean level to compare with: what is clean but for that is.
+  const best = bestKnob((knob) => cleanAt(knob)) ?? bestKnob((knob) => cleanAt(knob, DIRTY_RATIO * limitThdPercent));
   if (kept === undefined) car.gains.delete(channel.id);
   else car.gains.set(channel.id, kept);
   // Turned all the way, or limited by what is allowed: that is what can be had.
-  return best === 0 ? allowed : best;
+  return best ?? allowed;
+}
+
+/** What a scope of twelve bits is off by, where the limit is one percent. */
+const DIRTY_RATIO = 1.3;
+
+/** The level at the highest knob that has one: more gain is never cleaner, so it is found by halves. */
+function bestKnob(levelAt: (knob: number) => number | undefined): number | undefined {
+  const top = levelAt(1);
+  if (top !== undefined) return top;
+  let [low, high] = [0, 1];
+  for (let turn = 0; turn < 12; turn += 1) {
+    const middle = (low + high) / 2;
+    if (levelAt(middle) === undefined) high = middle;
+    else low = middle;
+  }
+  return levelAt(low);
 }
 
 /** The source's own amplifier has no gain: its highest clean level is that of a volume step. */

@@ -102,6 +102,22 @@ const railVolt = ({ peakPositiveVolt, peakNegativeVolt }: ChannelAnalysis): numb
 
 /** Captures of one level on one scope differ by so much. Common practice, no source. */
 export const LOOKS_APART_DB = 0.3;
+
+/**
+ * Meter and scope differ by a little, so a target that is told from a capture may lie just where the tops begin to bend. Seen there twice, and
+ * within the house's limit, it is the ceiling: no knob is turned to and fro over it.
+ *
+ * @param own - every capture of the same output in the present set-up, this one among them
+ */
+export function isSeenTwice(trace: LoadTrace, own: readonly LoadTrace[]): boolean {
+  const shownOf = ({ analysis, channelIndex }: LoadTrace) => analysis.channels[channelIndex];
+  const shown = shownOf(trace);
+  if (shown?.clipping.verdict !== 'onset') return false;
+  return own.some((each) => {
+    const other = each.id === trace.id ? undefined : shownOf(each);
+    return other?.clipping.verdict === 'onset' && Math.abs(voltageRatioDb(other.voltageRms, shown.voltageRms)) <= LOOKS_APART_DB;
+  });
+}
 /** A wave held this far over its rails drags the supply down with it: its rails say less than there is. */
 const DEEP_DB = 2;
 /** An estimate this near to what was seen clean is good enough. */

@@ -1,4 +1,5 @@
 import type { Action, Finding } from '../../../findings.ts';
+import type { Channel } from '../../../job/chain.ts';
 import type { LoadConditions } from '../../../job/conditions.ts';
 import type { LoadTrace } from '../../../job/records.ts';
 import { voltageFactor } from '../../../levels/decibels.ts';
@@ -108,7 +109,7 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
   const captures = tracesAt(now, step.id, 'load');
   const looks = bandLooks(now, step.channel, step.amplifier);
   const gain = knobReadings(now, step.channel, step.amplifier).at(-1);
-  const tones = lookTones(step, now).map((toneHz): ToneLook => {
+  const lookAtTone = (toneHz: number): ToneLook => {
     const trace = captures.findLast(({ conditions }) => isSameTone(conditions.toneHz, toneHz));
     if (trace === undefined) return { toneHz, state: 'open' };
     const reasons = staleReasons(BANDWIDTH_STANDS_ON, trace.conditions, bandwidthConditions(step, now, toneHz));
@@ -127,7 +128,9 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
     if (!isDirtyLook(look, now)) return { ...shown, state: 'unclear' };
     // Turned and read since: what it does there now is to be seen.
     return gain !== undefined && gain.takenAt > trace.takenAt ? { ...shown, state: 'older' } : { ...shown, state: 'flat' };
-  });
+  };
+  const usual = lookTones(step, now).map(lookAtTone);
+  const tones = [...edgeTones(step.channel, usual, now).map(lookAtTone), ...usual].sort((a, b) => a.toneHz - b.toneHz);
   if (gain === undefined) {
     const first: Action = { kind: 'go', to: stepId('gain', step.channel.id) };
     return {
@@ -156,6 +159,26 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
   const older = tones.filter(({ state }) => state === 'older' || state === 'raised');
   if (older.length > 0 && tones.every(({ state }) => state !== 'open')) return stale(step, older, figures, findings, now);
   return { status: 'open', figures, findings, action: capture };
+}
+
+/** Lifted by less than counts, and by more than two instruments differ: further out it may be more. */
+const LEANS_DB = 0.4;
+/** So far down a filter's slope a channel still plays. */
+const EDGE_DB = -3;
+
+/** Where the outermost tone is lifted a little, the edge of the range beyond it is looked at too. */
+function edgeTones(channel: Channel, looks: readonly ToneLook[], now: Situation): number[] {
+  const proved = provedNow(now);
+  const leans = (look: ToneLook | undefined): look is ToneLook => (look?.apartDb ?? 0) > LEANS_DB;
+  const [low, high] = [looks[0], looks.at(-1)];
+  const lossAt = (hertz: number): number => lossDb(channel, hertz, proved);
+  const beyond = (from: number, step: number): number[] => {
+    const peak = Math.max(...looks.map(({ toneHz }) => lossAt(toneHz)));
+    const grid = Array.from({ length: 12 }, (_, i) => Number((from * 2 ** ((step * (i + 1)) / 12)).toPrecision(2)));
+    const edge = grid.find((hertz) => lossAt(hertz) <= peak + EDGE_DB);
+    return edge === undefined || edge > HIGHEST_LOOK_HZ ? [] : [edge];
+  };
+  return [...(leans(low) ? beyond(low.toneHz, -1) : []), ...(leans(high) && high !== low ? beyond(high.toneHz, 1) : [])];
 }
 
 const isLiftedUnknown = ({ uneven }: ToneLook): boolean => uneven !== undefined && uneven.byDb > 0 && !uneven.isMeant;

@@ -10,7 +10,7 @@ import type { ChannelNow } from '../../frame/channels.ts';
 import { isJustOnset } from '../../frame/cleanLimit.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import { gainReadings, isBeyondMeter, loadedReadings } from '../../frame/gainReadings.ts';
-import { loadAtGain } from '../../frame/onset.ts';
+import { isSeenTwice, loadAtGain } from '../../frame/onset.ts';
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
 import { isFromUpstream, upstreamOf } from '../../frame/upstream.ts';
@@ -244,15 +244,16 @@ function peakFinding(volt: number, targetVolt: number): Finding[] {
  */
 function captureFindings(step: ChannelNow, reading: LoadReading, now: Situation): Finding[] {
   const present = loadConditions(step, now, 'on');
-  const newest = (['gain', 'load-pair', 'proof'] as const)
+  const own = (['gain', 'load-pair', 'proof'] as const)
     .flatMap((kind) => tracesAt(now, stepId(kind, step.channel.id), 'load'))
     .filter(({ conditions }) => staleReasons(CAPTURE_STANDS_ON, conditions, present).length === 0)
-    .sort(byTime)
-    .at(-1);
+    .sort(byTime);
+  const newest = own.at(-1);
   const shown = newest?.analysis.channels[newest.channelIndex];
   // At pair and proof it is their own finding, and nothing here is done while it stands there.
   if (shown !== undefined && isFromUpstream(upstreamOf(now, step.channel), shown)) return [];
   if (newest?.stepId !== stepId('gain', step.channel.id) || shown?.fit === undefined || shown.warnings.includes('other-tone')) return [];
+  if (isSeenTwice(newest, own)) return [];
   // Without load it only just begins to flatten: under load the proof tells.
   if (newest.conditions.load === 'off' && isJustOnset(shown, now.settings.rules.limitThdPercent)) return [];
   // The target rests on the capture itself, or the knob was turned down since.

@@ -4,12 +4,11 @@ import { sag, type Sag } from '../../../gain/sag.ts';
 import { connectedLoadOhm } from '../../../job/chain.ts';
 import type { LoadReading, LoadTrace } from '../../../job/records.ts';
 import { powerRatioDb, voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
-import type { ChannelAnalysis } from '../../../traces/analyseTrace.ts';
 import type { ChannelNow } from '../../frame/channels.ts';
 import { loadConditions } from '../../frame/conditions.ts';
 import type { LoadTaken } from '../../../impedance/channelImpedance.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
-import { INSTRUMENTS_APART_DB, LOOKS_APART_DB } from '../../frame/onset.ts';
+import { INSTRUMENTS_APART_DB, isSeenTwice } from '../../frame/onset.ts';
 import { readingsAt, tracesAt, type Situation } from '../../frame/situation.ts';
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
@@ -129,30 +128,13 @@ export function judgeProof(step: Step<'proof', ChannelNow>, now: Situation): Jud
   return { status: 'done', figures, findings };
 }
 
-/**
- * Meter and scope differ by a little, so a target that is told from a capture may lie just where the tops begin to bend. Seen there twice, and
- * within the house's limit, it is the ceiling: gain and proof do not chase each other over it.
- */
+/** What is seen again at the ceiling, told as clean: gain and proof do not chase each other over it. */
 function foundAgain(trace: LoadTrace, step: Step<'proof', ChannelNow>, now: Situation): Finding | undefined {
-  const shownOf = ({ analysis, channelIndex }: LoadTrace): ChannelAnalysis | undefined => analysis.channels[channelIndex];
-  const shown = shownOf(trace);
-  if (shown === undefined || shown.clipping.verdict !== 'onset') return undefined;
   const present = loadConditions(step, now, 'on');
-  const before = tracesAt(now, step.id, 'load')
-    .filter(({ id, conditions }) => id !== trace.id && staleReasons(PROOF_STANDS_ON, conditions, present).length === 0)
-    .map(shownOf);
-  const isSeenTwice = before.some(
-    (each) =>
-      each !== undefined &&
-      each.clipping.verdict === 'onset' &&
-      Math.abs(voltageRatioDb(each.voltageRms, shown.voltageRms)) <= LOOKS_APART_DB,
-  );
-  if (!isSeenTwice) return undefined;
-  return {
-    code: 'capture-clean',
-    grade: 'good',
-    figures: { verdict: 'onset', ...(shown.thdPercent === undefined ? {} : { thdPercent: shown.thdPercent }) },
-  };
+  const own = tracesAt(now, step.id, 'load').filter(({ conditions }) => staleReasons(PROOF_STANDS_ON, conditions, present).length === 0);
+  if (!isSeenTwice(trace, own)) return undefined;
+  const thdPercent = trace.analysis.channels[trace.channelIndex]?.thdPercent;
+  return { code: 'capture-clean', grade: 'good', figures: { verdict: 'onset', ...(thdPercent === undefined ? {} : { thdPercent }) } };
 }
 
 /** What a full-scale tone would read at this gain, under load. */
