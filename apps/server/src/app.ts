@@ -80,13 +80,13 @@ export function newApp(
   mount('', serviceRoutes({ dataSource, workers }));
   app.locals.operations = operations;
   app.use('/api', (request) => {
-    throw new Problem(404, 'Not found', `There is nothing at ${request.originalUrl}. GET /api/v1/openapi.json lists what there is.`);
+    throw new Problem('not-found', `There is nothing at ${request.originalUrl}. GET /api/v1/openapi.json lists what there is.`);
   });
 
   if (settings.webFolder !== undefined) serveWeb(app, settings.webFolder);
   // Also what is no address of the interface gets a problem, and not the framework's page.
   app.use((request) => {
-    throw new Problem(404, 'Not found', `There is nothing at ${request.method} ${request.path}.`);
+    throw new Problem('not-found', `There is nothing at ${request.method} ${request.path}.`);
   });
   app.use(problemHandler((error) => console.error(error)));
   return app;

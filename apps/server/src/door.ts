@@ -15,18 +15,17 @@ export function door({ host, hosts }: Pick<ServerSettings, 'host' | 'hosts'>): R
     const name = nameOf(asked);
     if (!isLoopback(name) && !ours.has(name)) {
       throw new Problem(
-        421,
-        'Not this server',
+        'not-this-server',
         `This server does not answer to the name “${name.slice(0, 80)}”. Use its address, or add the name to YIELD_HOSTS.`,
       );
     }
     const isRead = request.method === 'GET' || request.method === 'HEAD' || request.method === 'OPTIONS';
     if (!isRead && !isFromUs(request.headers.origin, request.headers['sec-fetch-site'], asked)) {
-      throw new Problem(403, 'Another page', 'This request came from a page that is not Yield’s own. Nothing was changed.');
+      throw new Problem('another-page', 'This request came from a page that is not Yield’s own. Nothing was changed.');
     }
     const encoding = request.headers['content-encoding'];
     if (encoding !== undefined && encoding.toLowerCase() !== 'identity')
-      throw new Problem(415, 'Encoding not read', 'Send the body as it is, not compressed.');
+      throw new Problem('encoding-not-read', 'Send the body as it is, not compressed.');
     next();
   };
 }

@@ -1,37 +1,38 @@
+import { problemType, PROBLEMS, type ProblemCode } from '@yield/contract';
 import { MAX_FAULTS } from '@yield/contract/validate';
 import { CoreError, type CoreErrorCode, type Fault } from '@yield/core';
 import type { ErrorRequestHandler, Response } from 'express';
 
 /** An error that is answered as application/problem+json (RFC 9457). */
 export class Problem extends Error {
+  readonly code: ProblemCode;
   readonly status: number;
-  readonly title: string;
   readonly errors: readonly Fault[];
   /** the present state, where a stale save was refused */
   readonly current?: unknown;
 
-  constructor(status: number, title: string, detail: string, errors: readonly Fault[] = [], current?: unknown) {
+  /** @param status - where it is not the usual one of this problem */
+  constructor(code: ProblemCode, detail: string, errors: readonly Fault[] = [], more: { current?: unknown; status?: number } = {}) {
     super(detail);
-    this.status = status;
-    this.title = title;
+    this.code = code;
+    this.status = more.status ?? PROBLEMS[code].status;
     this.errors = errors;
-    if (current !== undefined) this.current = current;
+    if (more.current !== undefined) this.current = more.current;
   }
 }
 
 export const notFound = (what: string): Problem =>
-  new Problem(404, 'Not found', `${what} is not there. It may have been deleted in another window.`);
+  new Problem('not-found', `${what} is not there. It may have been deleted in another window.`);
 
 export const staleSave = (what: string, current: unknown): Problem =>
   new Problem(
-    409,
-    'Changed elsewhere',
+    'changed-elsewhere',
     `${what} was changed in another window since you opened it. Nothing was overwritten.`,
     [{ pointer: '/version', message: 'this version is no longer the newest' }],
-    current,
+    { current },
   );
 
-export const faulty = (faults: readonly Fault[]): Problem => new Problem(422, 'Input not valid', told(faults), faults);
+export const faulty = (faults: readonly Fault[]): Problem => new Problem('input-not-valid', told(faults), faults);
 
 /** The first few faults as one sentence: all of them stand in `errors`. */
 const told = (faults: readonly Fault[]): string =>
@@ -40,18 +41,19 @@ const told = (faults: readonly Fault[]): string =>
     .map(({ message }) => message)
     .join('; ')}${faults.length > 5 ? '; and more' : ''}`;
 
-const CORE_STATUS = {
-  INPUT_INVALID: 422,
-  CAPTURE_EMPTY: 422,
-  CAPTURE_NOT_TEXT: 422,
-  CAPTURE_NO_DATA: 422,
-  CAPTURE_NO_TIME: 422,
-  CAPTURE_TIME_BACKWARDS: 422,
-  CAPTURE_TIME_UNEVEN: 422,
-  CAPTURE_VALUE_MISSING: 422,
-  CAPTURE_VALUE_UNREADABLE: 422,
-  CAPTURE_FORMAT_UNKNOWN: 422,
-} satisfies Record<CoreErrorCode, number>;
+/** What an error of the core is answered as. */
+const CORE_PROBLEM = {
+  INPUT_INVALID: 'input-not-valid',
+  CAPTURE_EMPTY: 'capture-empty',
+  CAPTURE_NOT_TEXT: 'capture-not-text',
+  CAPTURE_NO_DATA: 'capture-no-data',
+  CAPTURE_NO_TIME: 'capture-no-time',
+  CAPTURE_TIME_BACKWARDS: 'capture-time-backwards',
+  CAPTURE_TIME_UNEVEN: 'capture-time-uneven',
+  CAPTURE_VALUE_MISSING: 'capture-value-missing',
+  CAPTURE_VALUE_UNREADABLE: 'capture-value-unreadable',
+  CAPTURE_FORMAT_UNKNOWN: 'capture-format-unknown',
+} satisfies Record<CoreErrorCode, ProblemCode>;
 
 const CONNECTION_CODES = new Set([
   'ECONNREFUSED',
@@ -93,7 +95,7 @@ export const problemHandler =
 
 export function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof CoreError) return new Problem(CORE_STATUS[error.code], 'Input not valid', told(error.faults), error.faults);
+  if (error instanceof CoreError) return new Problem(CORE_PROBLEM[error.code], told(error.faults), error.faults);
   const { type, status, limit, message, code, driverError } = (error ?? {}) as {
     type?: string;
     status?: number;
@@ -104,45 +106,38 @@ export function problemOf(error: unknown): Problem {
   };
   if (type === 'entity.too.large') {
     const most = limit === undefined ? 'the limit' : `${Number((limit / 1_000_000).toPrecision(3))} MB`;
-    return new Problem(
-      413,
-      'Too large',
-      `This is more than ${most}. Save a shorter stretch of the capture: a few dozen cycles are enough.`,
-      [{ pointer: '', message: `larger than ${most}` }],
-    );
+    return new Problem('too-large', `This is more than ${most}. Save a shorter stretch of the capture: a few dozen cycles are enough.`, [
+      { pointer: '', message: `larger than ${most}` },
+    ]);
   }
   if (type === 'entity.parse.failed')
-    return new Problem(400, 'Not JSON', 'The body is not valid JSON.', [{ pointer: '', message: 'not valid JSON' }]);
+    return new Problem('not-json', 'The body is not valid JSON.', [{ pointer: '', message: 'not valid JSON' }]);
   if (type === 'encoding.unsupported' || type === 'charset.unsupported')
-    return new Problem(415, 'Encoding not read', message ?? 'This encoding is not read.');
-  if (type === 'request.aborted') return new Problem(400, 'Broken off', 'The transfer broke off before its end. Send it again.');
+    return new Problem('encoding-not-read', message ?? 'This encoding is not read.');
+  if (type === 'request.aborted') return new Problem('broken-off', 'The transfer broke off before its end. Send it again.');
   if (code === '53100' || driverError?.code === '53100' || code === 'ENOSPC')
     return new Problem(
-      507,
-      'Disk full',
+      'disk-full',
       'The disk of the database is full: nothing was stored. Make room on it; what you entered is kept in this browser.',
     );
   if (isTimeOut(code) || isTimeOut(driverError?.code) || /timeout exceeded when trying to connect/i.test(message ?? ''))
     return new Problem(
-      503,
-      'Too busy',
+      'too-busy',
       'The database is busy with other requests. Try again in a moment; what you entered is kept in this browser.',
     );
   if (code === '23503' || driverError?.code === '23503') return notFound('The tune');
   if (isConnectionLoss(code) || isConnectionLoss(driverError?.code) || LOST_CONNECTION.test(message ?? '')) {
     return new Problem(
-      503,
-      'Database not reached',
+      'database-not-reached',
       'The database does not answer. What you entered is kept in this browser and sent when it is back.',
     );
   }
   // Words of a library may hold a path of this machine: they are not passed on.
-  if (status === 404 || code === 'ENOENT') return new Problem(404, 'Not found', 'There is nothing at this address.');
+  if (status === 404 || code === 'ENOENT') return new Problem('not-found', 'There is nothing at this address.');
   if (status !== undefined && status >= 400 && status < 500)
-    return new Problem(status, 'Request not understood', 'The request is not understood.');
+    return new Problem('request-not-understood', 'The request is not understood.', [], { status });
   return new Problem(
-    500,
-    'Something went wrong',
+    'something-went-wrong',
     'The server met a fault that it did not expect. Try again; what you entered is kept in this browser.',
   );
 }
@@ -152,16 +147,15 @@ const isTimeOut = (code: string | undefined): boolean => code === '57014';
 
 const isConnectionLoss = (code: string | undefined): boolean => code !== undefined && CONNECTION_CODES.has(code);
 
-function send(response: Response, { status, title, message, errors, current }: Problem): void {
-  const type = `urn:yield:problem:${title.toLowerCase().replaceAll(' ', '-')}`;
+function send(response: Response, { code, status, message, errors, current }: Problem): void {
   response
     .status(status)
     .type('application/problem+json')
     .set(status === 503 ? { 'Retry-After': String(RETRY_AFTER_SECONDS) } : {})
     .send(
       JSON.stringify({
-        type,
-        title,
+        type: problemType(code),
+        title: PROBLEMS[code].title,
         status,
         detail: message,
         errors: errors.length > 0 ? errors.slice(0, MAX_FAULTS) : [{ pointer: '', message }],

@@ -25,7 +25,7 @@ export async function calculated(calculation: CalculationName, request: Request)
 
 function jsonOf(request: Request): JsonBody {
   if (request.body instanceof JsonBody) return request.body;
-  throw new Problem(415, 'JSON expected', 'Send the body as application/json.');
+  throw new Problem('json-expected', 'Send the body as application/json.');
 }
 
 const goneSignal = ({ res }: Request): AbortSignal | undefined => (res === undefined ? undefined : untilGone(res));
@@ -39,13 +39,13 @@ export function queryOf<T extends TSchema>(schema: T, request: Request): Static<
 export function rawBytes(request: Request): Buffer {
   if (Buffer.isBuffer(request.body)) return request.body;
   if (request.headers['content-length'] === '0' || request.headers['content-length'] === undefined) return Buffer.alloc(0);
-  throw new Problem(415, 'Unsupported file type', 'Send a capture as text/csv or audio/wav.');
+  throw new Problem('unsupported-file-type', 'Send a capture as text/csv or audio/wav.');
 }
 
 /** A path parameter that is a UUID. @throws {Problem} 404 otherwise: no such thing can be there */
 export function idOf(request: Request, name: string): string {
   const value = String(request.params[name] ?? '');
-  if (!UUID.test(value)) throw new Problem(404, 'Not found', `“${value.slice(0, 60)}” is not the id of anything here.`);
+  if (!UUID.test(value)) throw new Problem('not-found', `“${value.slice(0, 60)}” is not the id of anything here.`);
   return value.toLowerCase();
 }
 

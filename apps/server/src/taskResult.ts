@@ -1,3 +1,4 @@
+import type { ProblemCode } from '@yield/contract';
 import { CoreError, type CoreErrorCode, type Fault } from '@yield/core';
 import { Problem } from './problem.ts';
 
@@ -5,7 +6,7 @@ import { Problem } from './problem.ts';
 export type TaskResult<T> =
   | { kind: 'done'; value: T }
   | { kind: 'refused'; code: CoreErrorCode; faults: readonly Fault[] }
-  | { kind: 'problem'; status: number; title: string; message: string; errors: readonly Fault[] }
+  | { kind: 'problem'; code: ProblemCode; status: number; message: string; errors: readonly Fault[] }
   /** the words and the code of the database or of Node.js */
   | { kind: 'failed'; code?: string; message: string };
 
@@ -16,8 +17,8 @@ export async function settled<T>(work: () => Promise<T>): Promise<TaskResult<T>>
   } catch (error) {
     if (error instanceof CoreError) return { kind: 'refused', code: error.code, faults: error.faults };
     if (error instanceof Problem) {
-      const { status, title, message, errors } = error;
-      return { kind: 'problem', status, title, message, errors };
+      const { code, status, message, errors } = error;
+      return { kind: 'problem', code, status, message, errors };
     }
     const { code, driverError, message = '' } = (error ?? {}) as { code?: string; driverError?: { code?: string }; message?: string };
     const own = driverError?.code ?? code;
@@ -29,6 +30,6 @@ export async function settled<T>(work: () => Promise<T>): Promise<TaskResult<T>>
 export function valueOf<T>(result: TaskResult<T>): T {
   if (result.kind === 'done') return result.value;
   if (result.kind === 'refused') throw new CoreError(result.code, result.faults);
-  if (result.kind === 'problem') throw new Problem(result.status, result.title, result.message, result.errors);
+  if (result.kind === 'problem') throw new Problem(result.code, result.message, result.errors, { status: result.status });
   throw Object.assign(new Error(result.message), result.code === undefined ? {} : { code: result.code });
 }

@@ -60,7 +60,7 @@ export function startThreads<Ask extends object | string, Answer>(options: Threa
   async function turn(signal: AbortSignal | undefined, isFollowing: boolean): Promise<() => void> {
     if (running >= threads) {
       const queue = queues[isFollowing ? 'following' : 'fresh'];
-      if (!isFollowing && queue.length >= waiting) throw new Problem(503, 'Too busy', words.busy);
+      if (!isFollowing && queue.length >= waiting) throw new Problem('too-busy', words.busy);
       await new Promise<void>((resolve, reject) => {
         const go = (): void => {
           signal?.removeEventListener('abort', leave);
@@ -68,7 +68,7 @@ export function startThreads<Ask extends object | string, Answer>(options: Threa
         };
         const leave = (): void => {
           queue.splice(queue.indexOf(go), 1);
-          reject(new Problem(499, 'Broken off', words.gone));
+          reject(new Problem('client-gone', words.gone));
         };
         signal?.addEventListener('abort', leave, { once: true });
         queue.push(go);
@@ -89,8 +89,8 @@ export function startThreads<Ask extends object | string, Answer>(options: Threa
         return await pool.run(ask, { signal: signal === undefined ? timeOut : AbortSignal.any([signal, timeOut]) });
       } catch (error) {
         const { name, code: reason } = (error ?? {}) as { name?: string; code?: string };
-        if (timeOut.aborted || reason === 'ERR_WORKER_OUT_OF_MEMORY') throw new Problem(422, 'Too much', words.tooMuch);
-        if (name === 'AbortError') throw new Problem(499, 'Broken off', words.gone);
+        if (timeOut.aborted || reason === 'ERR_WORKER_OUT_OF_MEMORY') throw new Problem('too-much', words.tooMuch);
+        if (name === 'AbortError') throw new Problem('client-gone', words.gone);
         throw error;
       } finally {
         done();

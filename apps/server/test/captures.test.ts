@@ -92,7 +92,7 @@ describe('the threads that read captures', () => {
   });
   it('end one that takes too long, and say so', async () => {
     const workers = startTraceWorkers({ taskMs: 1, queue: 4 });
-    await expect(workers.run('trace', { bytes: long, options: {} })).rejects.toMatchObject({ status: 422, title: 'Too much' });
+    await expect(workers.run('trace', { bytes: long, options: {} })).rejects.toMatchObject({ status: 422, code: 'too-much' });
     await workers.close();
   });
   it('turn away what would wait too long', async () => {
@@ -100,7 +100,7 @@ describe('the threads that read captures', () => {
     const results = await Promise.allSettled(Array.from({ length: 8 }, () => workers.run('trace', { bytes: long, options: {} })));
     const refused = results.filter((result) => result.status === 'rejected');
     expect(refused.length).toBeGreaterThan(0);
-    for (const { reason } of refused) expect(reason).toMatchObject({ status: 503, title: 'Too busy' });
+    for (const { reason } of refused) expect(reason).toMatchObject({ status: 503, code: 'too-busy' });
     await workers.close();
   });
 });

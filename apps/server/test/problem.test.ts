@@ -43,7 +43,7 @@ describe('an error becomes an answer', () => {
   });
 
   it('passes a problem through as it is', () => {
-    const problem = new Problem(418, 'Teapot', 'short and stout');
+    const problem = new Problem('too-much', 'short and stout');
     expect(problemOf(problem)).toBe(problem);
   });
 });

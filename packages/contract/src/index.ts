@@ -1,5 +1,6 @@
 export * from './openapi.ts';
 export * from './operations.ts';
+export * from './problems.ts';
 export * from './schemas/calculations.ts';
 export * from './schemas/gear.ts';
 export * from './schemas/handover.ts';

@@ -1,8 +1,9 @@
 import { Type } from 'typebox';
+import { problemType, PROBLEMS, type ProblemCode } from './problems.ts';
 import { OPERATIONS, type Answer, type Operation } from './operations.ts';
 
 const Problem = Type.Object({
-  type: Type.String(),
+  type: Type.String({ enum: (Object.keys(PROBLEMS) as ProblemCode[]).map(problemType) }),
   title: Type.String(),
   status: Type.Integer(),
   detail: Type.String(),

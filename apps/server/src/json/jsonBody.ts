@@ -27,7 +27,7 @@ export function jsonBody(limit: number, threads: JsonThreads): RequestHandler {
       .trim()
       .toLowerCase();
     if (charset !== undefined && charset !== 'utf-8' && charset !== 'utf8' && charset !== 'us-ascii')
-      throw new Problem(415, 'Encoding not read', 'Send JSON as UTF-8.');
+      throw new Problem('encoding-not-read', 'Send JSON as UTF-8.');
     take(request, response, (error?: unknown) => {
       if (Buffer.isBuffer(request.body) && isJson(request.headers['content-type'])) request.body = new JsonBody(request.body, threads);
       next(error);

@@ -42,7 +42,7 @@ export function jsonThreads(): JsonThreads {
       const most = ('calculation' in task ? NEVER_INLINE_FROM_BYTES[task.calculation] : undefined) ?? INLINE_BYTES;
       const result = task.bytes.length <= most ? runJsonTask(task) : await threads.run(task, signal);
       if (result.kind === 'done') return result.value;
-      if (result.kind === 'not-json') throw new Problem(400, 'Not JSON', result.why, [{ pointer: '', message: 'not valid JSON' }]);
+      if (result.kind === 'not-json') throw new Problem('not-json', result.why, [{ pointer: '', message: 'not valid JSON' }]);
       throw new CoreError(result.code, result.faults);
     },
     close: threads.close,

@@ -41,7 +41,7 @@ export function calcRoutes(
     response.json(await workers.run('trace', { bytes, options }, untilGone(response), arrivalOf(request)));
   });
   router.use((request) => {
-    throw new Problem(404, 'Not found', `There is no calculation at ${request.originalUrl}. GET /api/v1/openapi.json lists them.`);
+    throw new Problem('not-found', `There is no calculation at ${request.originalUrl}. GET /api/v1/openapi.json lists them.`);
   });
   return router;
 }

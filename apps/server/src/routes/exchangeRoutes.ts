@@ -47,7 +47,7 @@ export function exchangeRoutes(settings: ServerSettings, parts: Parts): Router {
 
   on('exportAll', async (_request, response) => {
     const rows = await dataSource.query<{ id: string }[]>('SELECT "id" FROM "tune" WHERE "deleted_at" IS NULL ORDER BY "id"');
-    if (rows.length === 0) throw new Problem(404, 'Not found', 'There is no tune to export yet.');
+    if (rows.length === 0) throw new Problem('not-found', 'There is no tune to export yet.');
     await send(
       response,
       rows.map(({ id }) => id),
@@ -57,7 +57,7 @@ export function exchangeRoutes(settings: ServerSettings, parts: Parts): Router {
 
   on('bringIn', async (request, response) => {
     const type = (request.headers['content-type'] ?? '').split(';')[0]!.trim().toLowerCase();
-    if (type !== 'application/zip') throw new Problem(415, 'Unsupported file type', 'Send the archive as application/zip.');
+    if (type !== 'application/zip') throw new Problem('unsupported-file-type', 'Send the archive as application/zip.');
     const folder = await mkdtemp(path.join(os.tmpdir(), importFolder(process.pid)));
     try {
       const file = path.join(folder, 'archive.zip');

@@ -54,8 +54,7 @@ export class Admission {
   #turn(key: string, bytes: number, gone: AbortSignal): Promise<void> {
     if (this.#queue.length >= MAX_WAITING)
       throw new Problem(
-        503,
-        'Too busy',
+        'too-busy',
         `${this.#queue.length} large captures wait before this one. It is kept in this browser, and sent again in a moment.`,
       );
     return new Promise((resolve, reject) => {
@@ -69,7 +68,7 @@ export class Admission {
       };
       const leave = (): void => {
         this.#queue.splice(this.#queue.indexOf(waiting), 1);
-        reject(new Problem(499, 'Broken off', 'The transfer was dropped before its turn came.'));
+        reject(new Problem('client-gone', 'The transfer was dropped before its turn came.'));
         this.#next();
       };
       gone.addEventListener('abort', leave, { once: true });

@@ -67,7 +67,7 @@ export function captureBody(types: readonly string[], limitBytes: number, admiss
       }
     };
     const onEnd = (): void => end();
-    const onAborted = (): void => end(new Problem(400, 'Broken off', 'The transfer broke off before its end. Send it again.'));
+    const onAborted = (): void => end(new Problem('broken-off', 'The transfer broke off before its end. Send it again.'));
     request.on('data', onData).on('end', onEnd).on('error', end).on('aborted', onAborted);
   };
 }
