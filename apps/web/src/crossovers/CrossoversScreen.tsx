@@ -1,18 +1,24 @@
 import { findingKey } from '../ui/findingKey.ts';
 import type { TuneDetail } from '@yield/contract';
 import {
+  alikeGroups,
+  atCorner,
+  atStep,
+  type Chain,
   countedRecords,
   crossoverFindings,
-  worstFirst,
-  alikeGroups,
+  type CrossoverPlan,
+  type DialGear,
+  dialGearsOf,
+  driverGroupsOf,
+  groupIdAfter,
   newSituation,
   NOTHING_PROVED,
   planCrossovers,
   powerShare,
   provedNow,
-  driverGroupsOf,
-  type Chain,
-  type CrossoverPlan,
+  withFilter,
+  worstFirst,
 } from '@yield/core';
 import { Disc3, Wand2 } from 'lucide-react';
 import { useMemo, useState, type JSX } from 'react';
@@ -27,8 +33,6 @@ import { AtFrequency } from './AtFrequency.tsx';
 import { CrossoverPicture } from './CrossoverPicture.tsx';
 import type { Quantity } from './curvePoints.ts';
 import { DialsDialog } from './DialsDialog.tsx';
-import { atCorner, atStep, groupIdAfter, withFilter } from './edits.ts';
-import { gearsOf, type Gear } from './gear.ts';
 import { Meetings } from './Meetings.tsx';
 import { PlanDialog } from './PlanDialog.tsx';
 import { useCrossoverDraft } from './useCrossoverDraft.ts';
@@ -56,7 +60,7 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
   const [selected, setSelected] = useState<string | undefined>();
   const [cursorHz, setCursorHz] = useState(1000);
   const [plan, setPlan] = useState<CrossoverPlan | null>(null);
-  const [gear, setGear] = useState<Gear | null>(null);
+  const [gear, setGear] = useState<DialGear | null>(null);
   const [faults, setFaults] = useState<readonly string[]>([]);
   const { chain } = draft;
   const groups = useMemo(() => alikeGroups(driverGroupsOf(chain)), [chain]);
@@ -149,12 +153,12 @@ function Crossovers({ tune }: { tune: TuneDetail }): JSX.Element {
 }
 
 /** The dials of the chain, each with its table. */
-function Dials({ chain, onOpen }: { chain: Chain; onOpen: (gear: Gear) => void }): JSX.Element {
+function Dials({ chain, onOpen }: { chain: Chain; onOpen: (gear: DialGear) => void }): JSX.Element {
   return (
     <section className="panel" aria-label="Dials">
       <h2 className="mb-2 text-sm font-semibold">Dials</h2>
       <ul className="space-y-1">
-        {gearsOf(chain).map((each) => (
+        {dialGearsOf(chain).map((each) => (
           <li key={`${each.place}${each.id}`}>
             <button
               type="button"

@@ -1,11 +1,10 @@
-import { formatQuantity, type Chain, type Dial } from '@yield/core';
+import { type Chain, type Dial, type DialGear, dialGearIn, formatQuantity, withDials } from '@yield/core';
 import { Trash2 } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { newId } from '../chain/chainFields.ts';
 import { DialForm, newDial } from '../instruments/DialForm.tsx';
 import { FromGear } from '../instruments/FromGear.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
-import { gearWith, withDials, type Gear } from './gear.ts';
 
 /** The dials of one piece of gear: each with the table that its manual prints. */
 export function DialsDialog({
@@ -16,12 +15,12 @@ export function DialsDialog({
   onClose,
 }: {
   chain: Chain;
-  gear: Gear;
+  gear: DialGear;
   tuneId: string;
   onChange: (chain: Chain) => void;
   onClose: () => void;
 }): JSX.Element {
-  const dials = gearWith(chain, gear)?.dials ?? [];
+  const dials = dialGearIn(chain, gear)?.dials ?? [];
   const [editing, setEditing] = useState<Dial | null>(null);
   const save = (next: readonly Dial[]): void => onChange(withDials(chain, gear, next));
   return (

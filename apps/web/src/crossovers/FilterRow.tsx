@@ -1,6 +1,16 @@
 import {
+  type ActiveFilter,
+  type AlikeGroups,
+  atCorner,
+  byDial,
+  type Chain,
+  dialOfFilter,
+  dialsFor,
   FAMILY_NAMES,
+  type Filter,
   FILTER_FAMILIES,
+  type FilterFamily,
+  type FilterPlace,
   filterWords,
   formatQuantity,
   isProofWanted,
@@ -11,16 +21,12 @@ import {
   PLACE_NAMES,
   plainFigure,
   settingWords,
-  type ActiveFilter,
-  type Chain,
-  type Filter,
-  type FilterFamily,
-  type FilterPlace,
-  type AlikeGroups,
+  withFamily,
+  withFilter,
+  withoutFilter,
 } from '@yield/core';
 import { Trash2 } from 'lucide-react';
 import { useState, type JSX } from 'react';
-import { atCorner, byDial, dialOfFilter, dialsFor, withFamily, withFilter, withoutFilter } from './edits.ts';
 
 interface Props {
   chain: Chain;

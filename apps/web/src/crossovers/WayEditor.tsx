@@ -1,17 +1,21 @@
 import {
+  type AlikeGroups,
+  type Chain,
   formatQuantity,
   groupName,
   partsAsPrinted,
   passiveCornerHz,
+  type PassiveFilter,
+  type ProvedFilters,
   ROLE_NAMES,
   sizeDoubt,
   unknownCapacitor,
   USUAL_SIZES,
-  type Chain,
-  type AlikeGroups,
-  type PassiveFilter,
-  type ProvedFilters,
+  withNewFilter,
+  withParts,
+  withReversed,
 } from '@yield/core';
+import { newId } from '../chain/chainFields.ts';
 import { Plus, Ruler } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { Dialog } from '../ui/Dialog.tsx';
@@ -19,7 +23,6 @@ import { QuantityField } from '../ui/QuantityField.tsx';
 import { readQuantity } from '../ui/useDraft.ts';
 import { FilterRow } from './FilterRow.tsx';
 import { RangeForm } from './RangeForm.tsx';
-import { withNewFilter, withParts, withReversed } from './edits.ts';
 
 interface Props {
   chain: Chain;
@@ -58,7 +61,7 @@ export function WayEditor({ chain, group, proved, onChange }: Props): JSX.Elemen
       </ul>
       <div className="border-line flex flex-wrap items-center gap-2 border-t pt-3">
         {(['highpass', 'lowpass'] as const).map((kind) => (
-          <button key={kind} type="button" className="btn" onClick={() => onChange(withNewFilter(chain, group, kind))}>
+          <button key={kind} type="button" className="btn" onClick={() => onChange(withNewFilter(chain, group, kind, newId))}>
             <Plus size={18} aria-hidden /> {kind === 'highpass' ? 'High-pass' : 'Low-pass'}
           </button>
         ))}
@@ -73,6 +76,7 @@ export function WayEditor({ chain, group, proved, onChange }: Props): JSX.Elemen
                   group,
                   group.role === 'tweeter' ? 'highpass' : 'lowpass',
                   group.role === 'tweeter' ? { capacitanceFarad: 10e-6 } : { inductanceHenry: 0.5e-3 },
+                  newId,
                 ),
               )
             }
@@ -137,7 +141,7 @@ function PartsRow({
           <select
             className="select min-h-11 w-44"
             value={knownOf(parts)}
-            onChange={(event) => onChange(withParts(chain, group, parts.kind, asKnown(parts, event.target.value, ohm)))}
+            onChange={(event) => onChange(withParts(chain, group, parts.kind, asKnown(parts, event.target.value, ohm), newId))}
           >
             <option value="values">its values</option>
             <option value="printed">corner and slope printed</option>
@@ -147,7 +151,7 @@ function PartsRow({
         {parts.printed !== undefined ? (
           <PrintedFields
             printed={parts.printed}
-            onEnter={(printed) => onChange(withParts(chain, group, parts.kind, printedParts(parts, printed, ohm)))}
+            onEnter={(printed) => onChange(withParts(chain, group, parts.kind, printedParts(parts, printed, ohm), newId))}
           />
         ) : parts.isUnknown === true ? (
           <p className="text-quiet max-w-56 text-sm leading-snug">
@@ -159,13 +163,13 @@ function PartsRow({
               label={parts.kind === 'highpass' ? 'Capacitor in series' : 'Capacitor across'}
               unit="F"
               value={parts.capacitanceFarad}
-              onEnter={(value) => onChange(withParts(chain, group, parts.kind, setPart(parts, 'capacitanceFarad', value)))}
+              onEnter={(value) => onChange(withParts(chain, group, parts.kind, setPart(parts, 'capacitanceFarad', value), newId))}
             />
             <PartField
               label={parts.kind === 'highpass' ? 'Inductor across' : 'Inductor in series'}
               unit="H"
               value={parts.inductanceHenry}
-              onEnter={(value) => onChange(withParts(chain, group, parts.kind, setPart(parts, 'inductanceHenry', value)))}
+              onEnter={(value) => onChange(withParts(chain, group, parts.kind, setPart(parts, 'inductanceHenry', value), newId))}
             />
           </>
         )}
@@ -189,12 +193,12 @@ function PartsRow({
             checked={parts.isReversed === true}
             onChange={(event) => {
               const { isReversed: _before, ...rest } = parts;
-              onChange(withParts(chain, group, parts.kind, event.target.checked ? { ...rest, isReversed: true } : rest));
+              onChange(withParts(chain, group, parts.kind, event.target.checked ? { ...rest, isReversed: true } : rest, newId));
             }}
           />
           plus to minus
         </label>
-        <button type="button" className="btn btn-ghost ml-auto" onClick={() => onChange(withParts(chain, group, parts.kind, null))}>
+        <button type="button" className="btn btn-ghost ml-auto" onClick={() => onChange(withParts(chain, group, parts.kind, null, newId))}>
           Take out
         </button>
       </div>

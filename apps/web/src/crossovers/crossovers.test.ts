@@ -1,32 +1,34 @@
 import { demoTunes } from '@yield/bench';
 import {
-  filterAt,
-  alikeGroups,
-  NOTHING_PROVED,
-  planCrossovers,
-  driverGroupsOf,
   type ActiveFilter,
-  type Chain,
-  type Dial,
   type AlikeGroups,
-} from '@yield/core';
-import { beforeAll, describe, expect, it } from 'vitest';
-import { crossoverParts, withCrossoverParts } from './crossoverParts.ts';
-import { FREQUENCIES, PICTURE_HZ, sumCurve, groupCurve } from './curvePoints.ts';
-import {
+  alikeGroups,
   atCorner,
   atStep,
   byDial,
+  type Chain,
+  crossoverParts,
+  type Dial,
+  dialGearIn,
+  dialGearsOf,
   dialOfFilter,
+  driverGroupsOf,
+  filterAt,
   groupIdAfter,
+  NOTHING_PROVED,
+  planCrossovers,
+  withCrossoverParts,
+  withDials,
   withFamily,
   withFilter,
   withNewFilter,
   withoutFilter,
   withParts,
   withReversed,
-} from './edits.ts';
-import { gearsOf, gearWith, withDials } from './gear.ts';
+} from '@yield/core';
+import { newId } from '../chain/chainFields.ts';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { FREQUENCIES, PICTURE_HZ, sumCurve, groupCurve } from './curvePoints.ts';
 import { bandOf, limitOf } from './laneBands.ts';
 
 let bus: Chain;
@@ -54,12 +56,12 @@ describe('changes of a way', () => {
     expect(groupIdAfter(next, way)).toBe(way.id);
   });
   it('add and take out filters where the gear has room for them', () => {
-    const added = withNewFilter(van, wayOf(van, 'Tweeter left'), 'lowpass');
+    const added = withNewFilter(van, wayOf(van, 'Tweeter left'), 'lowpass', newId);
     expect(filtersIn(added, 'tweeter-right').map(({ kind, place }) => `${kind} ${place}`)).toEqual([
       'highpass processor',
       'lowpass processor',
     ]);
-    const bass = withNewFilter(bus, wayOf(bus, 'Bass under the counter'), 'highpass');
+    const bass = withNewFilter(bus, wayOf(bus, 'Bass under the counter'), 'highpass', newId);
     expect(filtersIn(bass, 'bass').at(-1)).toMatchObject({ place: 'amplifier', cornerHz: 25 });
     const way = wayOf(added, 'Tweeter left');
     expect(filtersIn(withoutFilter(added, way, way.filters[0]!), 'tweeter-right').map(({ kind }) => kind)).toEqual(['lowpass']);
@@ -72,11 +74,11 @@ describe('changes of a way', () => {
     const turned = withReversed(van, way, true);
     expect(turned.channels.filter(({ isReversed }) => isReversed).map(({ id }) => id)).toEqual(['tweeter-left', 'tweeter-right']);
     expect(withReversed(turned, wayOf(turned, 'Tweeter left'), false)).toEqual(van);
-    const parts = withParts(van, way, 'highpass', { capacitanceFarad: 1e-5 });
+    const parts = withParts(van, way, 'highpass', { capacitanceFarad: 1e-5 }, newId);
     const right = parts.channels.find(({ id }) => id === 'tweeter-right')!;
     expect(right.passive).toMatchObject([{ driverId: 'd-tweeter-right', kind: 'highpass', capacitanceFarad: 1e-5 }]);
     expect(
-      withParts(parts, wayOf(parts, 'Tweeter left'), 'highpass', null).channels.every(({ passive = [] }) => passive.length === 0),
+      withParts(parts, wayOf(parts, 'Tweeter left'), 'highpass', null, newId).channels.every(({ passive = [] }) => passive.length === 0),
     ).toBe(true);
   });
 });
@@ -121,14 +123,14 @@ describe('a corner', () => {
 describe('dials', () => {
   const dial: Dial = { id: 'new', name: 'LPF', kind: 'lowpass', family: 'bessel', order: 2, stops: 'marks', table: [], multipliers: [1] };
   it('belong to their gear, whichever it is', () => {
-    for (const gear of gearsOf(van)) {
+    for (const gear of dialGearsOf(van)) {
       const next = withDials(van, gear, [dial]);
-      expect(gearWith(next, gear)?.dials).toEqual([dial]);
-      expect(gearsOf(next).filter((each) => gearWith(next, each)?.dials !== undefined)).toHaveLength(1);
+      expect(dialGearIn(next, gear)?.dials).toEqual([dial]);
+      expect(dialGearsOf(next).filter((each) => dialGearIn(next, each)?.dials !== undefined)).toHaveLength(1);
     }
   });
   it('that are taken away leave their filters at their figures', () => {
-    const four = gearsOf(bus).find(({ id }) => id === 'amp-four')!;
+    const four = dialGearsOf(bus).find(({ id }) => id === 'amp-four')!;
     const without = withDials(bus, four, []);
     expect(filtersIn(without, 'front-left')[0]).toMatchObject({ cornerHz: 86 });
     expect(filtersIn(without, 'front-left')[0]!.dial).toBeUndefined();

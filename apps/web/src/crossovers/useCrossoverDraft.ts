@@ -1,8 +1,7 @@
 import type { TuneDetail } from '@yield/contract';
-import { isSameData, type Chain } from '@yield/core';
+import { type Chain, crossoverParts, type CrossoverParts, isSameData, readParts, withCrossoverParts } from '@yield/core';
 import { useMemo, useState } from 'react';
 import { useKept } from '../ui/useKept.ts';
-import { crossoverParts, readParts, withCrossoverParts, type CrossoverParts } from './crossoverParts.ts';
 
 export interface CrossoverDraft {
   /** the stored chain with the plan in it, what moves just now counted in */

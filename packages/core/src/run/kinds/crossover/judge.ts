@@ -1,19 +1,20 @@
 import { MIN_FIT_POINTS, type CrossoverFit, type FittedFilter } from '../../../crossovers/crossoverFit.ts';
 import { filterAt } from '../../../crossovers/crossoverResponse.ts';
-import { nearestSetting, settingWords, type Dial } from '../../../crossovers/dial.ts';
+import { nearestSetting, settingWords } from '../../../crossovers/dial.ts';
 import { explainVoltages, type SuspectSetting } from '../../../crossovers/explainVoltages.ts';
 import { FAMILY_NAMES, type Filter } from '../../../crossovers/filters.ts';
 import { proofPoints, reads, type ProofPoints } from '../../../crossovers/proofPoints.ts';
 import type { Action, Finding } from '../../../findings.ts';
 import { basisOf, type Basis } from '../../../job/basis.ts';
 import type { ActiveFilter, Channel } from '../../../job/chain.ts';
-import { filterWords, gearOf, KIND_NAMES } from '../../../job/channelFilters.ts';
+import { filterWords, KIND_NAMES } from '../../../job/channelFilters.ts';
 import type { ProvedSetting } from '../../../job/conditions.ts';
 import type { TuneSettings } from '../../../job/records.ts';
 import { voltageRatioDb } from '../../../levels/decibels.ts';
 import { lastResult } from '../../../numerics/lastResult.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { isDead, likeliest, type FilterProof, type ProofPoint } from '../../../ways/filterProof.ts';
+import { dialOfFilter } from '../../../ways/editFilters.ts';
 import { proofsOf, type ChannelNow } from '../../frame/channels.ts';
 import type { Judgement } from '../../frame/judgement.ts';
 import { markAt, type Situation } from '../../frame/situation.ts';
@@ -75,7 +76,7 @@ function figuresOf(channel: Channel, proof: FilterProof, proofs: readonly Filter
   const plan = proofPoints(filter, others, settings.meter);
   const suspects = explainVoltages(filter, proof.fitPoints, {
     multiplier: filter.dial?.multiplier ?? 1,
-    multipliers: dialOfFilter(now, { channel, filter })?.multipliers ?? [1],
+    multipliers: dialOfFilter(now.chain, channel, filter)?.multipliers ?? [1],
   });
   const tellingHz = tellingPoint(proof, settings);
   const read = new Set(proof.points.map(({ frequencyHz }) => frequencyHz));
@@ -87,10 +88,6 @@ function figuresOf(channel: Channel, proof: FilterProof, proofs: readonly Filter
     ...(tellingHz === undefined ? {} : { tellingHz }),
     ...(nextHz === undefined ? {} : { nextHz }),
   };
-}
-
-function dialOfFilter({ chain }: Situation, { channel, filter }: Pick<CrossoverSubject, 'channel' | 'filter'>): Dial | undefined {
-  return filter.dial === undefined ? undefined : gearOf(chain, channel, filter.place)?.dials?.find(({ id }) => id === filter.dial?.id);
 }
 
 /** Where proving one filter stands. */
@@ -302,7 +299,7 @@ function judgeFit(step: CrossoverStep, { proof, suspects }: CrossoverFigures, fi
 function settingToTry(step: CrossoverStep, found: FittedFilter, now: Situation): string {
   const { filter } = step;
   const aimHz = filter.cornerHz * (filter.cornerHz / found.cornerHz);
-  const dial = dialOfFilter(now, step);
+  const dial = dialOfFilter(now.chain, step.channel, filter);
   const setting = dial === undefined ? undefined : nearestSetting(dial, aimHz);
   return dial === undefined || setting === undefined ? `a setting of ${formatQuantity(aimHz, 'Hz')}` : settingWords(dial, setting);
 }

@@ -1,4 +1,5 @@
-import type { Chain, Channel, Dial, Driver } from '@yield/core';
+import type { Dial } from '../crossovers/dial.ts';
+import type { Chain, Channel, Driver } from '../job/chain.ts';
 
 type ChannelParts = Pick<Channel, 'filters' | 'passive' | 'isReversed'>;
 type DriverParts = Pick<Driver, 'role' | 'usableFromHz' | 'usableToHz' | 'recommended' | 'tuningHz' | 'inductanceHenry'>;

@@ -1,14 +1,15 @@
-import type { Chain, Dial, FilterPlace } from '@yield/core';
+import type { Dial } from '../crossovers/dial.ts';
+import type { Chain, FilterPlace } from '../job/chain.ts';
 
 /** A piece of gear that may have dials. */
-export interface Gear {
+export interface DialGear {
   place: FilterPlace;
   /** of an amplifier; the place's own name for the others */
   id: string;
   name: string;
 }
 
-export function gearsOf({ source, processor, amplifiers }: Chain): Gear[] {
+export function dialGearsOf({ source, processor, amplifiers }: Chain): DialGear[] {
   return [
     { place: 'source', id: 'source', name: source.name },
     ...(processor === undefined ? [] : [{ place: 'processor' as const, id: 'processor', name: processor.name }]),
@@ -16,13 +17,13 @@ export function gearsOf({ source, processor, amplifiers }: Chain): Gear[] {
   ];
 }
 
-export function gearWith(chain: Chain, { place, id }: Gear): { dials?: Dial[] } | undefined {
+export function dialGearIn(chain: Chain, { place, id }: DialGear): { dials?: Dial[] } | undefined {
   if (place === 'source') return chain.source;
   return place === 'processor' ? chain.processor : chain.amplifiers.find((amplifier) => amplifier.id === id);
 }
 
 /** The gear with other dials; filters that went by a dial that is gone go by their figure. */
-export function withDials(chain: Chain, gear: Gear, dials: readonly Dial[]): Chain {
+export function withDials(chain: Chain, gear: DialGear, dials: readonly Dial[]): Chain {
   const own = { dials: [...dials] };
   const changed: Chain = {
     ...chain,

@@ -1,21 +1,8 @@
-import {
-  channelGroups,
-  filtersOf,
-  gearOf,
-  HIGHEST_ORDER,
-  nearestSetting,
-  ordersOf,
-  type ActiveFilter,
-  type Chain,
-  type Channel,
-  type Dial,
-  type FilterKind,
-  type FilterPlace,
-  type AlikeGroups,
-  type PassiveFilter,
-  type DriverGroup,
-} from '@yield/core';
-import { newId } from '../chain/chainFields.ts';
+import { nearestSetting, type Dial } from '../crossovers/dial.ts';
+import { HIGHEST_ORDER, ordersOf, type FilterKind } from '../crossovers/filters.ts';
+import type { ActiveFilter, Chain, Channel, FilterPlace, PassiveFilter } from '../job/chain.ts';
+import { filtersOf, gearOf } from '../job/channelFilters.ts';
+import { channelGroups, type AlikeGroups, type DriverGroup } from './driverGroups.ts';
 
 // Every change of a way is made to all channels that it stands for: left and right stay alike.
 
@@ -52,8 +39,12 @@ export function withoutFilter(chain: Chain, like: AlikeGroups, filter: ActiveFil
 
 const FIRST_CORNER_HZ: Record<FilterKind, number> = { highpass: 80, lowpass: 3000 };
 
-/** A new filter where the channel's gear has room for it: the processor, else the amplifier. */
-export function withNewFilter(chain: Chain, like: AlikeGroups, kind: FilterKind): Chain {
+/**
+ * A new filter where the channel's gear has room for it: the processor, else the amplifier.
+ *
+ * @param newId - makes an id that no other filter has
+ */
+export function withNewFilter(chain: Chain, like: AlikeGroups, kind: FilterKind, newId: () => string): Chain {
   return changed(chain, like, (channel) => {
     const place: FilterPlace = channel.processorOutputId === undefined ? 'amplifier' : 'processor';
     const cornerHz = like.role === 'tweeter' ? 3500 : like.role === 'subwoofer' ? (kind === 'highpass' ? 25 : 80) : FIRST_CORNER_HZ[kind];
@@ -117,7 +108,13 @@ export function withReversed(chain: Chain, like: AlikeGroups, isReversed: boolea
 }
 
 /** Passive parts of a way: the same for each of its drivers. */
-export function withParts(chain: Chain, like: AlikeGroups, kind: FilterKind, parts: Partial<PassiveFilter> | null): Chain {
+export function withParts(
+  chain: Chain,
+  like: AlikeGroups,
+  kind: FilterKind,
+  parts: Partial<PassiveFilter> | null,
+  newId: () => string,
+): Chain {
   return changed(chain, like, (channel, group) => {
     const driverIds = new Set(group.drivers.map(({ id }) => id));
     const others = (channel.passive ?? []).filter((each) => !(driverIds.has(each.driverId) && each.kind === kind));
