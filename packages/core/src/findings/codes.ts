@@ -346,7 +346,7 @@ export interface BandwidthFindings {
   'band-clean': { tonesHz: readonly number[] };
   'band-before-gain': NoFigures;
   'band-unclear': { toneHz: number };
-  'band-flat': { toneHz: number; byDb: number; channelId: string };
+  'band-flat': { toneHz: number; byDb: number; channelId: string; isOwn?: boolean; toVolume?: number };
   /** one tone against what the gain's own tone and the filters make of it */
   'band-uneven': { toneHz: number; otherHz: number; byDb: number; isMeant: boolean; checkId: string };
 }

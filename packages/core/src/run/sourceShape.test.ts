@@ -161,6 +161,45 @@ describe('the source’s own amplifier', () => {
     expect(lineConditionsIn({ id: 'ceiling:speakers' }, CHAIN, SETTINGS).toneLevelDbfs).toBe(-5);
   });
 
+  it('is looked at over its range too: what clips there takes the volume down, for there is no gain', () => {
+    const readings: LoadReading[] = [
+      {
+        id: 'p',
+        stepId: 'proof:sub',
+        kind: 'loaded-voltage',
+        value: 2.85,
+        resolution: 0.001,
+        conditions: loadConditionsIn({ id: 'proof:sub' }, OWN, SETTINGS),
+        takenAt: later(),
+      },
+    ];
+    const band = (records: Partial<RunRecords>) =>
+      stateIn({ id: 'bandwidth:sub', kind: 'bandwidth' }, OWN, SETTINGS, { ...records, marks: allTicked(OWN, SETTINGS) });
+    expect(band({}).action).toEqual({ kind: 'go', to: 'proof:sub' });
+    const clipped = {
+      voltageRms: 2.85,
+      peakPositiveVolt: 4,
+      peakNegativeVolt: -4,
+      warnings: [],
+      clipping: { verdict: 'clipped', estimatedOverdriveDb: 1.5 },
+      fit: {},
+      thdPercent: 6,
+    };
+    const look = {
+      id: 'b',
+      stepId: 'bandwidth:sub',
+      fileName: 'x.csv',
+      channelIndex: 0,
+      analysis: { sampleRateHz: 1, channels: [clipped], between: [] },
+      conditions: loadConditionsIn({ id: 'bandwidth:sub' }, OWN, SETTINGS),
+      takenAt: later(),
+    } as unknown as LoadTrace;
+    expect(band({ readings: [...readings, ...rows()], traces: [look] })).toMatchObject({
+      status: 'out-of-tolerance',
+      action: { kind: 'set-volume', to: 28 },
+    });
+  });
+
   it('clean to the end of the scale asks for a capture there before a step is given away', () => {
     expect(ceiling({ readings: rows() })).toMatchObject({ status: 'open', action: { kind: 'capture', judged: 'tone' } });
     const now = situation(OWN, SETTINGS, { readings: rows(), marks: allTicked(OWN, SETTINGS) });

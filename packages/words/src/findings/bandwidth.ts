@@ -5,9 +5,12 @@ export const bandwidth = {
   'band-clean': ({ tonesHz }) => ({
     text: `Clean under load at full scale: ${tonesHz.map((hertz) => formatQuantity(hertz, 'Hz')).join(', ')}.`,
   }),
-  'band-flat': ({ toneHz, byDb }) => ({
-    text: `At ${formatQuantity(toneHz, 'Hz')} the output clips with the gain where it is.`,
-    next: `Turn the gain down ${formatQuantity(byDb, 'dB')}, read it at its own tone, then capture ${formatQuantity(toneHz, 'Hz')} again.`,
+  'band-flat': ({ toneHz, byDb, isOwn, toVolume }) => ({
+    text: `At ${formatQuantity(toneHz, 'Hz')} the output clips with the ${isOwn === true ? 'volume' : 'gain'} where it is.`,
+    next:
+      isOwn === true
+        ? `Set the volume ${toVolume === undefined ? `${formatQuantity(byDb, 'dB')} lower` : `to ${toVolume}`}, then capture this channel again.`
+        : `Turn the gain down ${formatQuantity(byDb, 'dB')}, read it at its own tone, then capture ${formatQuantity(toneHz, 'Hz')} again.`,
   }),
   'band-before-gain': () => ({
     text: 'The gain has not been read yet at this volume.',

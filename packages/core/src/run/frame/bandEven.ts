@@ -2,7 +2,7 @@ import type { Channel } from '../../job/chain.ts';
 import { voltageFactor, voltageRatioDb } from '../../levels/decibels.ts';
 import { lossDb, type ProvedFilters } from '../../ways/driverGroups.ts';
 import { drivenVolt, knobVolt, type BandLook } from './bandLooks.ts';
-import { gainReadings, loadedReadings } from './gainReadings.ts';
+import { loadedReadings, settingReadings } from './gainReadings.ts';
 import { shapeBefore } from './sourceSweeps.ts';
 import { markAt, stepId, type Situation } from './situation.ts';
 
@@ -29,7 +29,7 @@ export interface Uneven {
  * @returns in dB; undefined where the gain's tone was not read under load before it
  */
 export function apartAt(now: Situation, channel: Channel, { shown, toneHz, trace }: BandLook, proved: ProvedFilters): number | undefined {
-  const newest = gainReadings(now, channel.id).findLast(({ takenAt }) => takenAt <= trace.takenAt);
+  const newest = settingReadings(now, channel).findLast(({ takenAt }) => takenAt <= trace.takenAt);
   const loaded = loadedReadings(now, channel.id).findLast(
     (reading) => newest !== undefined && reading.takenAt >= newest.takenAt && reading.takenAt <= trace.takenAt,
   );

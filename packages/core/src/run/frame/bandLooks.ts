@@ -7,7 +7,7 @@ import type { ChannelAnalysis } from '../../traces/analyseTrace.ts';
 import { lossDb } from '../../ways/driverGroups.ts';
 import { cleanLimit, isJustOnset } from './cleanLimit.ts';
 import { hangsOn } from './onset.ts';
-import { gainReadings } from './gainReadings.ts';
+import { settingReadings } from './gainReadings.ts';
 import { stepId, tracesAt, type Situation } from './situation.ts';
 import { distortedStepDb } from './traceFinding.ts';
 import { DIRTY, isFromUpstream, upstreamOf } from './upstream.ts';
@@ -106,7 +106,7 @@ export const isSameTone = (one: number, other: number): boolean => Math.abs(one 
  * one. What a load takes off is no turn of the knob.
  */
 export function knobReadings(now: Situation, channel: Channel, amplifier: Amplifier): LoadReading[] {
-  const own = gainReadings(now, channel.id).filter(
+  const own = settingReadings(now, channel).filter(
     ({ conditions, value }) =>
       value > 0 && conditions.amplifierId === amplifier.id && conditions.sourceVolume === now.chain.source.workingVolume,
   );

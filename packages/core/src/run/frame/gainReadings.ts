@@ -1,3 +1,4 @@
+import type { Channel } from '../../job/chain.ts';
 import { byTime, type LoadReading, type LoadTrace } from '../../job/records.ts';
 import { once, readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
@@ -11,6 +12,12 @@ export const gainReadings = (now: Situation, channelId: string): LoadReading[] =
 /** The voltages of a channel under its load at its proof, oldest first, by meter and scope alike. */
 export const loadedReadings = (now: Situation, channelId: string): LoadReading[] =>
   voltagesAt(now, stepId('proof', channelId), 'loaded-voltage');
+
+/** Voltages that say how high a channel is set: at its gain, or under its load where it has none, inside the source. */
+export function settingReadings(now: Situation, { id, amplifierId }: Pick<Channel, 'id' | 'amplifierId'>): LoadReading[] {
+  const isInSource = now.chain.amplifiers.find((amplifier) => amplifier.id === amplifierId)?.isInSource === true;
+  return isInSource ? loadedReadings(now, id) : gainReadings(now, id);
+}
 
 const keptReadings = once((_now: Situation): Map<string, LoadReading[]> => new Map());
 

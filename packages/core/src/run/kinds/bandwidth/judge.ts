@@ -28,6 +28,7 @@ import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
 import type { Check, Step } from '../../frame/stepKind.ts';
 import { ONSET_STEP_DB, traceFinding } from '../../frame/traceFinding.ts';
 import { upstreamFindings } from '../../frame/upstreamFindings.ts';
+import { volumeBelow } from '../ceiling/workingVolume.ts';
 import { PROOF_STANDS_ON } from '../proof/judge.ts';
 
 type BandStep = Step<'bandwidth', ChannelNow>;
@@ -132,7 +133,7 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
   const usual = lookTones(step, now).map(lookAtTone);
   const tones = [...edgeTones(step.channel, usual, now).map(lookAtTone), ...usual].sort((a, b) => a.toneHz - b.toneHz);
   if (gain === undefined) {
-    const first: Action = { kind: 'go', to: stepId('gain', step.channel.id) };
+    const first: Action = { kind: 'go', to: stepId(step.amplifier.isInSource === true ? 'proof' : 'gain', step.channel.id) };
     return {
       status: 'open',
       figures: { looks: tones },
@@ -147,7 +148,7 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
   const findings: Finding[] = [
     ...upstreamFindings(step.channel, now),
     // What lifts a tone is found before any gain comes down for it.
-    ...tones.filter((look) => look.state === 'flat' && !isLiftedUnknown(look)).map((look) => flatFinding(step, look)),
+    ...tones.filter((look) => look.state === 'flat' && !isLiftedUnknown(look)).map((look) => flatFinding(step, look, now)),
     ...tones.filter(({ state }) => state === 'unclear').map(({ toneHz }) => unclearFinding(toneHz)),
     ...unevenFindings(step, tones),
   ];
@@ -203,14 +204,22 @@ function stale(
 }
 
 /** Flat at a tone of its range: the gain comes down, whatever it reads at the tone that set it. */
-function flatFinding({ channel }: BandStep, { toneHz, trace }: ToneLook): Finding {
+function flatFinding({ channel, amplifier }: BandStep, { toneHz, trace }: ToneLook, now: Situation): Finding {
   const found = traceFinding(trace!);
   const byDb = found.action?.kind === 'turn-gain' ? -found.action.byDb : ONSET_STEP_DB;
+  const figures = { toneHz, byDb, channelId: channel.id };
+  if (amplifier.isInSource !== true)
+    return { code: 'band-flat', grade: 'attention', figures, action: { kind: 'go', to: stepId('gain', channel.id) } };
+  // Inside the source there is no gain to turn down: the volume is.
+  const volume = volumeBelow(now, byDb);
   return {
     code: 'band-flat',
     grade: 'attention',
-    figures: { toneHz, byDb, channelId: channel.id },
-    action: { kind: 'go', to: stepId('gain', channel.id) },
+    figures: { ...figures, isOwn: true, ...(volume === undefined ? {} : { toVolume: volume.workingVolume }) },
+    action:
+      volume === undefined
+        ? { kind: 'go', to: stepId('ceiling', 'speakers') }
+        : { kind: 'set-volume', to: volume.workingVolume, unit: 'step', source: { ...volume } },
   };
 }
 

@@ -13,8 +13,8 @@ export const bandwidth = defineKind({
   plays: 'load',
   intakes: [{ type: 'capture', at: 'load', judged: 'tone' }],
   dependsOn: BANDWIDTH_STANDS_ON,
-  // The source's own amplifier has no gain that could be turned down; a range that leaves no room for another tone is proved already.
-  subjects: (now) => channelsNow(now).filter((each) => each.amplifier.isInSource !== true && lookTones(each, now).length > 0),
+  // A range that leaves no room for another tone is proved already.
+  subjects: (now) => channelsNow(now).filter((each) => lookTones(each, now).length > 0),
   keyOf: ({ channel }) => channel.id,
   words: channelWords,
   channelsOf: (subject) => [subject],

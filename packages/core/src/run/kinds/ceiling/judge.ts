@@ -65,8 +65,11 @@ export function judgeCeiling(subject: CeilingSubject, now: Situation): Judgement
 const CAPTURE: Action = { kind: 'capture', judged: 'tone' };
 
 /** Behind the source's own amplifier a step that is given away is given away for good: nothing makes up for it. */
-const isWorthConfirming = ({ isUnconfirmed, output, settingsCase }: CeilingCurve, { chain }: Situation): boolean =>
-  isUnconfirmed === true && settingsCase.used && isOwnOutput(chain, output);
+const isWorthConfirming = ({ isUnconfirmed, ceiling, rows, output, settingsCase }: CeilingCurve, { chain }: Situation): boolean => {
+  // Told from voltages alone, the ceiling may lie a step higher.
+  const isByVolts = ceiling?.method === 'compression' && rows.every(({ traceId }) => traceId === undefined);
+  return (isUnconfirmed === true || isByVolts) && settingsCase.used && isOwnOutput(chain, output);
+};
 
 function takeVolume(now: Situation, otherwise: Action): Action {
   const found = foundVolume(now);
@@ -103,7 +106,8 @@ export function ceilingConditions(subject: CeilingSubject, now: Situation): Line
   const next =
     lowest === undefined || highest === undefined ? Math.ceil(source.volumeSteps / 2) : isDirtyFromStart ? lowest - 1 : highest + 1;
   const last = curves.find((curve) => isWorthConfirming(curve, now));
-  const step = contradicts ?? (curves.every((curve) => isFound(curve, now.chain)) && last !== undefined ? source.volumeSteps : next);
+  const doubtful = last?.isUnconfirmed === true ? source.volumeSteps : (last?.ceiling?.maxCleanStep ?? source.volumeSteps) + 1;
+  const step = contradicts ?? (curves.every((curve) => isFound(curve, now.chain)) && last !== undefined ? doubtful : next);
   return {
     ...lineConditions(now, subject.toneHz, subject.toneLevelDbfs),
     caseId: contradicts === undefined && last !== undefined ? last.settingsCase.id : caseId,
