@@ -131,7 +131,6 @@ export * from './handover/sheetReadings.ts';
 export * from './handover/systemPicture.ts';
 export * from './handover/wiringPicture.ts';
 export * from './run/rulesImpact.ts';
-export * from './job/houseQuestions.ts';
 export * from './run/runSummary.ts';
 export * from './run/tonesOfRun.ts';
 export * from './source/sourceCeiling.ts';

@@ -2,6 +2,9 @@ import type { Finding, FindingCode, FigureTable } from '@yield/core';
 import { FINDINGS } from './findings/index.ts';
 import type { Said } from './said.ts';
 
+export * from './houseQuestions.ts';
+export * from './noSound.ts';
+export * from './passages.ts';
 export type { Said } from './said.ts';
 
 /** What a finding says, for people: one sentence, and what to do. */

@@ -1,4 +1,5 @@
 import { placesOf, searchSound, type Answers, type ChannelNow, type Place } from '@yield/core';
+import { lostWords, placeWords, searchContradiction } from '@yield/words';
 import { useState, type JSX } from 'react';
 import { Link, useParams } from 'react-router';
 import { stepsOfKind, useTuneRun, type TuneRun } from '../tune/useTuneRun.ts';
@@ -21,42 +22,45 @@ export default function NoSoundScreen(): JSX.Element | null {
 
 function SearchOf({ run, of }: { run: TuneRun; of: ChannelNow }): JSX.Element {
   const [answers, setAnswers] = useState<Answers>({});
-  const places = placesOf(of, run.now);
+  const places = placesOf(run.now.chain);
   const { next, lost, contradiction } = searchSound(places, answers);
-  const answer = (place: Place, isThere: boolean): void => setAnswers({ ...answers, [place.id]: isThere });
+  const answer = (place: Place, isThere: boolean): void => setAnswers({ ...answers, [place]: isThere });
+  const wordsOf = (place: Place) => placeWords(place, of.channel, run.now.chain);
+  const nameOf = (place: Place): string => wordsOf(place).name;
+  const found = lost === undefined ? undefined : lostWords(lost, nameOf);
   return (
     <div className="max-w-3xl space-y-5">
       <p className="text-quiet">
         Play the tone at the working volume. First the probes together on AC volts: the meter has to show zero, or it shows nothing you can
         trust.
       </p>
-      {contradiction !== undefined && <GradedLine grade="attention" text={contradiction} />}
+      {contradiction !== undefined && <GradedLine grade="attention" text={searchContradiction(contradiction, nameOf)} />}
       {next !== undefined && (
         <section className="panel" aria-label="Look here" aria-live="polite">
           <p className="label">Look here</p>
-          <p className="text-2xl font-semibold">{next.name}</p>
-          <p className="text-quiet mt-1">{next.look}</p>
+          <p className="text-2xl font-semibold">{nameOf(next)}</p>
+          <p className="text-quiet mt-1">{wordsOf(next).look}</p>
           <div className="mt-4 flex flex-wrap gap-3">
             <button type="button" className="btn btn-primary btn-tall" onClick={() => answer(next, true)}>
-              {next.id === 'coil' ? 'A few ohms' : 'Something is there'}
+              {next === 'coil' ? 'A few ohms' : 'Something is there'}
             </button>
             <button type="button" className="btn btn-tall" onClick={() => answer(next, false)}>
-              {next.id === 'coil' ? 'No path' : 'Nothing'}
+              {next === 'coil' ? 'No path' : 'Nothing'}
             </button>
           </div>
         </section>
       )}
-      {lost !== undefined && (
+      {found !== undefined && (
         <div aria-live="polite" data-testid="lost">
-          <GradedLine grade="attention" text={lost.words} next={lost.next} large />
+          <GradedLine grade="attention" text={found.text} next={found.next} large />
         </div>
       )}
       <ol className="border-line divide-line divide-y border-y">
         {places.map((place) => {
-          const known = answers[place.id];
+          const known = answers[place];
           return (
-            <li key={place.id} className="flex min-h-11 flex-wrap items-center justify-between gap-x-4 py-1">
-              <span className={place.id === next?.id ? 'font-semibold' : ''}>{place.name}</span>
+            <li key={place} className="flex min-h-11 flex-wrap items-center justify-between gap-x-4 py-1">
+              <span className={place === next ? 'font-semibold' : ''}>{nameOf(place)}</span>
               <span className="text-quiet">{known === undefined ? '' : known ? 'there' : 'nothing'}</span>
             </li>
           );

@@ -1,4 +1,5 @@
-import { formatQuantity, HOUSE_QUESTIONS, type Fault, type HouseQuestion, type HouseRules, type Unit } from '@yield/core';
+import { formatQuantity, type Fault, type HouseRules, type Unit } from '@yield/core';
+import { HOUSE_QUESTIONS, type HouseQuestion } from '@yield/words';
 import { ChevronDown } from 'lucide-react';
 import { useState, type JSX, type ReactNode } from 'react';
 import { QuantityField } from '../ui/QuantityField.tsx';

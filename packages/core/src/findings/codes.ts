@@ -290,8 +290,8 @@ export interface InputFindings {
 
 export interface ListeningFindings {
   'heard-fine': { passages: number };
-  'heard-wrong': { passage: string; said?: string; passageText: string; advice?: string };
-  'heard-before': { passage: string; passageText: string; said?: string };
+  'heard-wrong': { passage: string; said?: string };
+  'heard-before': { passage: string; said?: string };
 }
 
 export interface ProofFindings {

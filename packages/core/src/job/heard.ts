@@ -4,43 +4,12 @@ import type { Chain, Channel } from './chain.ts';
 import { bandWords, settingKey } from './channelEqualiser.ts';
 import type { HeardEntry } from './heardEntry.ts';
 
-export interface Passage {
-  id: string;
-  words: string;
-  /** where to look when it is wrong */
-  next: string;
-}
-
 /** What is listened to, by what it tests. Common practice, no source. */
-export const PASSAGES: readonly Passage[] = [
-  {
-    id: 'bass-notes',
-    words: 'Bass notes in a row, all equally loud',
-    next: 'One note that sticks out is a hump of the cabin: cut it where the response shows it.',
-  },
-  {
-    id: 'drum-hits',
-    words: 'Drum hits, dry and from in front',
-    next: 'Look to the delay and the polarity of the bass against the front, and to their crossover.',
-  },
-  {
-    id: 'voice',
-    words: 'A voice, in the middle',
-    next: 'Look to the delays and the levels of left against right; then to the polarity of single drivers.',
-  },
-  {
-    id: 'hiss',
-    words: 'Nothing at all: no hiss, no whine with the engine running',
-    next: 'Hiss: more level earlier in the chain, less gain at its end. A whine that follows the engine: ground and the way of the cables.',
-  },
-  {
-    id: 'rattles',
-    words: 'A slow sweep from 20 to 200 Hz: nothing rattles',
-    next: 'Press on whatever rattles, then fasten or damp it. No setting fixes a rattle. Begin softly: low tones carry no warning that they are loud.',
-  },
-];
+export const PASSAGES = ['bass-notes', 'drum-hits', 'voice', 'hiss', 'rattles'] as const;
+export type Passage = (typeof PASSAGES)[number];
 
-export const passageWords = (passage: string): string => PASSAGES.find(({ id }) => id === passage)?.words ?? passage;
+/** Passages of the tuner's own are named in words of the tuner's. */
+export const isKnownPassage = (passage: string): passage is Passage => (PASSAGES as readonly string[]).includes(passage);
 
 const keptSettings = new WeakMap<Chain, string>();
 

@@ -1,7 +1,7 @@
 import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
-import { HOUSE_QUESTIONS } from '../job/houseQuestions.ts';
+import { HOUSE_QUESTIONS } from '@yield/words';
 import type { LoadReading, TuneSettings } from '../job/records.ts';
 import { runOf } from './run.ts';
 import { rulesImpact } from './rulesImpact.ts';

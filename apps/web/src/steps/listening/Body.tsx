@@ -1,4 +1,5 @@
-import { passageWords, type Chain, type HeardEntry, type PassageState } from '@yield/core';
+import type { Chain, HeardEntry, PassageState } from '@yield/core';
+import { passageWords } from '@yield/words';
 import { Check, Ear, X } from 'lucide-react';
 import { useState, type JSX } from 'react';
 import { newUuid } from '../../api/newId.ts';
@@ -65,7 +66,7 @@ export function ListeningBody({ run, current }: ViewProps<'listening'>): JSX.Ele
 type Say = (entry: Pick<HeardEntry, 'passage' | 'outcome' | 'words'>) => Promise<boolean>;
 
 function Passage({
-  each: { passage, words, state, last },
+  each: { passage, state, last },
   isFirst,
   tuneId,
   onSay,
@@ -76,6 +77,7 @@ function Passage({
   onSay: Say;
 }): JSX.Element {
   const [note, setNote] = useDraft(`heard/${tuneId}/${passage.slice(0, 40)}`);
+  const words = passageWords(passage);
   const { grade, words: stateWords } = STATES[state];
   const say = async (outcome: 'fine' | 'wrong'): Promise<void> => {
     const text = note.trim();

@@ -1,4 +1,5 @@
 import { changedByEar, type Chain, type EarChange, type PassageState } from '@yield/core';
+import { passageWords } from '@yield/words';
 import { useState, type JSX } from 'react';
 import { newUuid } from '../../api/newId.ts';
 import type { TuneRun } from '../../tune/useTuneRun.ts';
@@ -101,7 +102,7 @@ export function EarChangeForm({
           label="Because of"
           value={passage}
           onChange={setPassage}
-          choices={passages.map((each) => ({ value: each.passage, words: each.words }))}
+          choices={passages.map((each) => ({ value: each.passage, words: passageWords(each.passage) }))}
         />
       </div>
       <ChoiceField label="What" value={kind} choices={KINDS} onChange={setKind} />

@@ -1,4 +1,5 @@
-import { blindWords, passageWords, type Channel, type HeardEntry } from '@yield/core';
+import { blindWords, type Channel, type HeardEntry } from '@yield/core';
+import { passageWords } from '@yield/words';
 import type { JSX } from 'react';
 
 const OUTCOMES = { fine: 'fine', wrong: 'not right', changed: 'changed', blind: 'compared blind' } as const;

@@ -20,7 +20,7 @@ const entry = (chain: Chain, passage: string, outcome: HeardEntry['outcome'], wo
   setting: heardSetting(chain),
   ...(words === undefined ? {} : { words }),
 });
-const heardAll = (chain: Chain): Chain => ({ ...chain, heard: PASSAGES.map(({ id }) => entry(chain, id, 'fine')) });
+const heardAll = (chain: Chain): Chain => ({ ...chain, heard: PASSAGES.map((id) => entry(chain, id, 'fine')) });
 const stateOf = (chain: Chain) => runStepIn('listening:all', situation(chain, SETTINGS, { marks: allTicked(chain, SETTINGS) })).state;
 
 describe('listening', () => {

@@ -1,5 +1,5 @@
 import type { Finding } from '../../../findings.ts';
-import { heardSetting, PASSAGES, passageWords, type Passage } from '../../../job/heard.ts';
+import { heardSetting, isKnownPassage, PASSAGES } from '../../../job/heard.ts';
 import { basisOf } from '../../../job/basis.ts';
 import { channelsNow, type ChannelNow } from '../../frame/channels.ts';
 import { volumeCheck } from '../../frame/channelSteps.ts';
@@ -17,7 +17,6 @@ export interface ListeningSubject {
 /** Where one passage stands by what was heard last. */
 export interface PassageState {
   passage: string;
-  words: string;
   state: 'unheard' | 'fine' | 'wrong' | 'other-setting';
   last?: HeardEntry;
 }
@@ -66,8 +65,8 @@ function judgeListening(_step: Step<'listening', ListeningSubject>, now: Situati
   const heard = now.chain.heard ?? [];
   // Of a passage of the tuner's own that was only compared or changed for, no verdict is asked.
   const judged = heard.filter(({ outcome }) => outcome === 'fine' || outcome === 'wrong').map(({ passage }) => passage);
-  const own = [...new Set(judged)].filter((passage) => PASSAGES.every(({ id }) => id !== passage));
-  const passages = [...PASSAGES.map(({ id }) => id), ...own].map((passage) => stateOf(passage, heard, setting));
+  const own = [...new Set(judged)].filter((passage) => !isKnownPassage(passage));
+  const passages = [...PASSAGES, ...own].map((passage) => stateOf(passage, heard, setting));
   const findings = passages.flatMap((state) => findingOf(state));
   const has = (wanted: PassageState['state']): boolean => passages.some(({ state }) => state === wanted);
   const figures = { setting, gains, passages };
@@ -84,15 +83,13 @@ function judgeListening(_step: Step<'listening', ListeningSubject>, now: Situati
 
 /** By the newest line that says fine or wrong; a change alone says that it is to be heard again. */
 function stateOf(passage: string, heard: readonly HeardEntry[], setting: string): PassageState {
-  const words = passageWords(passage);
   const last = heard.findLast((entry) => entry.passage === passage && (entry.outcome === 'fine' || entry.outcome === 'wrong'));
-  if (last === undefined) return { passage, words, state: 'unheard' };
+  if (last === undefined) return { passage, state: 'unheard' };
   const state = last.setting !== setting ? 'other-setting' : last.outcome === 'fine' ? 'fine' : 'wrong';
-  return { passage, words, state, last };
+  return { passage, state, last };
 }
 
-function findingOf({ passage, words, state, last }: PassageState): Finding[] {
-  const known: Passage | undefined = PASSAGES.find(({ id }) => id === passage);
+function findingOf({ passage, state, last }: PassageState): Finding[] {
   if (state === 'wrong')
     return [
       {
@@ -101,8 +98,6 @@ function findingOf({ passage, words, state, last }: PassageState): Finding[] {
         figures: {
           passage,
           ...(last?.words === undefined ? {} : { said: last.words }),
-          passageText: words,
-          ...(known?.next === undefined ? {} : { advice: known.next }),
         },
       },
     ];
@@ -111,7 +106,7 @@ function findingOf({ passage, words, state, last }: PassageState): Finding[] {
       {
         code: 'heard-before',
         grade: 'stale',
-        figures: { passage, passageText: words, ...(last?.words === undefined ? {} : { said: last.words }) },
+        figures: { passage, ...(last?.words === undefined ? {} : { said: last.words }) },
       },
     ];
   return [];

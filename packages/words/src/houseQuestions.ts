@@ -1,4 +1,4 @@
-import type { HouseRules } from './chain.ts';
+import type { HouseRules } from '@yield/core';
 
 /** One way of working that practitioners have, and what it costs. */
 export interface HouseAnswer<V = HouseRules[keyof HouseRules]> {
