@@ -12,7 +12,7 @@ import { pairsOf } from '../../job/pairs.ts';
 import { belowPeakDb, filterLoss, type FilterLoss } from '../../ways/filterLoss.ts';
 import { channelProofs, provedBy, type FilterProof } from '../../ways/filterProof.ts';
 import type { ProvedFilters } from '../../ways/driverGroups.ts';
-import { loadAtGain, onsetMarginDb, onsetNow, sagNow, unloadedLimit, type Onset, type UnloadedLimit } from './onset.ts';
+import { cleanSeenVolt, loadAtGain, onsetMarginDb, onsetNow, sagNow, unloadedLimit, type Onset, type UnloadedLimit } from './onset.ts';
 import { unevenAt } from './bandEven.ts';
 import { bandLimit, type BandLimit } from './bandLooks.ts';
 import { shapeBefore } from './sourceSweeps.ts';
@@ -36,6 +36,8 @@ export interface ChannelNow {
   sagDb: number;
   /** where it begins to clip under its load, once that was seen */
   onset?: Onset;
+  /** by scope: clean as high as its drivers bear, and nothing flat was seen */
+  isCleanToDrivers?: boolean;
   /** what it gave at most without load, where that was seen: a target that is set without load lies below */
   unloaded?: UnloadedLimit;
   /** how far its gain may be up because of one tone of its range, or of its pair's, where one was flat */
@@ -107,13 +109,20 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
   const toneLevelDbfs = channel.toneLevelDbfs ?? (amplifier.isInSource === true ? 0 : rules.toneLevelDbfs);
   const onset = onsetNow(now, channel, amplifier);
   const plannedOhm = plannedLoadOhm(channel, toneHz, rules);
-  const power = targetPower(amplifier, channel, {
-    toneHz,
-    loadOhm: plannedOhm,
-    supplyVolt: supplyVoltNow(now, amplifier),
-    onsetWatt: onsetWattNow(now, channel, onset, plannedOhm),
-    isByOnset: rules.gainBy === 'scope',
-  });
+  const powerOf = (onsetWatt: number | undefined): TargetPower =>
+    targetPower(amplifier, channel, {
+      toneHz,
+      loadOhm: plannedOhm,
+      supplyVolt: supplyVoltNow(now, amplifier),
+      onsetWatt,
+      isByOnset: rules.gainBy === 'scope',
+    });
+  const onsetWatt = onsetWattNow(now, channel, onset, plannedOhm);
+  const byPlates = powerOf(onsetWatt);
+  // By scope an output that was clean as high as its drivers bear need not be driven further: it makes at least that.
+  const cleanWatt = rules.gainBy === 'scope' && onset === undefined ? cleanSeenVolt(now, channel, amplifier) ** 2 / plannedOhm : 0;
+  const isCleanToDrivers = byPlates.kind === 'known' && cleanWatt > CLEAN_TO * byPlates.driversWatt;
+  const power = isCleanToDrivers ? powerOf(Math.min(cleanWatt, onsetWatt ?? Infinity)) : byPlates;
   const sagDb = loadAtGain(rules) === 'off' ? sagNow(now, channel, amplifier) : 0;
   const unloaded = loadAtGain(rules) === 'off' ? unloadedLimit(now, channel, amplifier) : undefined;
   const proved = provedNow(now);
@@ -138,6 +147,7 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
     power,
     loss,
     ...(onset === undefined ? {} : { onset }),
+    ...(isCleanToDrivers ? { isCleanToDrivers } : {}),
     sagDb,
     limitDb: wanted === undefined ? 0 : Math.min(0, voltageRatioDb(limitVolt, wanted.settingVoltage)),
     ...(wanted === undefined ? {} : { target: { ...wanted, settingVoltage: Math.min(limitVolt, wanted.settingVoltage) } }),
@@ -145,6 +155,9 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
     ...(band === undefined ? {} : { band }),
   };
 }
+
+/** A rating is a rounded figure: this near it is it. */
+const CLEAN_TO = 0.95;
 
 const pairsNow = once((now: Situation) => pairsOf(now.chain));
 

@@ -118,6 +118,25 @@ export function isSeenTwice(trace: LoadTrace, own: readonly LoadTrace[]): boolea
     return other?.clipping.verdict === 'onset' && Math.abs(voltageRatioDb(other.voltageRms, shown.voltageRms)) <= LOOKS_APART_DB;
   });
 }
+
+/** The highest level at which an output was seen clean under its load, in RMS volts, and clean it still is; 0 where it never was. */
+export function cleanSeenVolt(now: Situation, channel: Channel, amplifier: Amplifier): number {
+  const isOurs = hangsOn(channel, amplifier);
+  const { source } = now.chain;
+  const volts = (['gain', 'load-pair', 'proof'] as const)
+    .flatMap((kind) => tracesAt(now, stepId(kind, channel.id), 'load'))
+    .filter(
+      ({ conditions }) =>
+        isOurs(conditions) && conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume,
+    )
+    .flatMap(({ analysis, channelIndex }) => {
+      const shown = analysis.channels[channelIndex];
+      const isTold = shown?.fit !== undefined && !shown.warnings.includes('uncalibrated') && !shown.warnings.includes('other-tone');
+      return isTold && shown.clipping.verdict === 'clean' ? [shown.voltageRms] : [];
+    });
+  return Math.max(0, ...volts);
+}
+
 /** A wave held this far over its rails drags the supply down with it: its rails say less than there is. */
 const DEEP_DB = 2;
 /** An estimate this near to what was seen clean is good enough. */

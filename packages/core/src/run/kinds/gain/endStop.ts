@@ -30,7 +30,8 @@ export function standingStill(own: readonly LoadReading[], { meter }: Situation[
  */
 export function shortAndCleanVolt(step: ChannelNow, now: Situation): number | undefined {
   const target = step.target?.settingVoltage;
-  if (now.settings.rules.gainBy === 'scope' && step.onset === undefined && step.band === undefined) return cleanByScope(step, now);
+  if (now.settings.rules.gainBy === 'scope' && step.onset === undefined && step.band === undefined && step.isCleanToDrivers !== true)
+    return cleanByScope(step, now);
   const still = standingStill(gainReadings(now, step.channel.id), now.settings);
   const newest = still?.at(-1);
   if (target === undefined || still === undefined || newest === undefined) return undefined;

@@ -103,7 +103,7 @@ export function judgeGainStep(step: ChannelNow, now: Situation): Judgement<GainF
       action: outside.action,
     };
   // Another tone of its range that flattens says where the gain is to be, though its own tone is clean.
-  if (settings.rules.gainBy === 'scope' && step.onset === undefined && step.band === undefined && !isAtDriversLimit(step, now))
+  if (settings.rules.gainBy === 'scope' && step.onset === undefined && step.band === undefined && step.isCleanToDrivers !== true)
     return beforeOnset(step, now);
   const own = gainReadings(now, step.channel.id);
   const reading = own.at(-1);
@@ -205,8 +205,9 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
   }
   // Far below what plates and drivers allow a decibel at a time leads nowhere soon; from there on each step is small.
   const belowDb = step.target === undefined ? 0 : voltageRatioDb(step.target.settingVoltage, shown.voltageRms);
-  const limit = driversVolt(step);
-  const roomDb = limit === undefined ? Infinity : voltageRatioDb(limit, shown.voltageRms);
+  // No further than the drivers bear: where the amplifier flattens beyond that is no business of theirs.
+  const bearsVolt = step.power.kind === 'unknown' ? Infinity : Math.sqrt(step.power.driversWatt * step.plannedOhm);
+  const roomDb = voltageRatioDb(bearsVolt, shown.voltageRms);
   const byDb = Math.min(Math.max(SCOPE_STEP_DB, belowDb - SCOPE_STEP_DB), Math.max(0, roomDb));
   const up: Action = { kind: 'turn-gain', byDb };
   return {
@@ -222,22 +223,6 @@ function beforeOnset(step: ChannelNow, now: Situation): Judgement<GainFigures> {
       },
     ],
   };
-}
-
-/** What the drivers bear by their rating, in RMS volts of the tone that sets the gain; undefined where nobody knows. */
-function driversVolt({ power, target }: ChannelNow): number | undefined {
-  if (power.kind === 'unknown' || target === undefined || power.driversWatt <= 0 || power.powerWatt <= 0) return undefined;
-  return target.settingVoltage * Math.sqrt(power.driversWatt / power.powerWatt);
-}
-
-/** Clean as high as the drivers bear: where the amplifier flattens beyond that is no business of theirs. */
-function isAtDriversLimit(step: ChannelNow, now: Situation): boolean {
-  const limit = driversVolt(step);
-  const trace = tracesAt(now, stepId('gain', step.channel.id), 'load').at(-1);
-  const shown = trace?.analysis.channels[trace.channelIndex];
-  if (limit === undefined || trace === undefined || shown === undefined || shown.warnings.includes('uncalibrated')) return false;
-  const isNow = staleReasons(CAPTURE_STANDS_ON, trace.conditions, loadConditions(step, now, 'on')).length === 0;
-  return isNow && shown.clipping.verdict === 'clean' && voltageRatioDb(shown.voltageRms, limit) > -PASSED_DB;
 }
 
 /** How far the gain goes up between two captures. */
