@@ -2,6 +2,7 @@ import type { Finding, FindingCode, FigureTable } from '@yield/core';
 import { FINDINGS } from './findings/index.ts';
 import type { Said } from './said.ts';
 
+export * from './glossary.ts';
 export * from './houseQuestions.ts';
 export * from './noSound.ts';
 export * from './passages.ts';

@@ -1,5 +1,6 @@
 import type { GearRow, TuneListRow } from '@yield/contract';
 import { formatQuantity, KINDS, kindOfStep, type ReadingIntake } from '@yield/core';
+import { GLOSSARY, termId } from '@yield/words';
 import { guidePath } from '../guide/guidePath.ts';
 import { SECTIONS } from '../guide/sections.ts';
 import { pathToNext, type TuneRun } from '../tune/useTuneRun.ts';
@@ -19,7 +20,7 @@ export const generalItems = (): Found[] => [
   },
   { id: 'go/tones', kind: 'go to', title: 'Test tones', words: 'sines, sweeps, pink noise, pulses as files', to: '/tones', rank: 23 },
   { id: 'go/shop', kind: 'go to', title: 'House rules of the shop', words: 'meter, microphone, house curve', to: '/shop', rank: 24 },
-  { id: 'go/guide', kind: 'go to', title: 'Guide', words: 'stage by stage, formulas, words', to: '/guide', rank: 25 },
+  { id: 'go/guide', kind: 'go to', title: 'Guide', words: 'stage by stage, formulas, glossary', to: '/guide', rank: 25 },
   ...KINDS.map(({ kind, title, help, stage }): Found => ({
     id: `help/${kind}`,
     kind: 'help',
@@ -41,8 +42,16 @@ export const gearItems = (gear: readonly GearRow[]): Found[] =>
     to: `/gear?find=${encodeURIComponent(name)}`,
   }));
 
-export const guideItems = (): Found[] =>
-  SECTIONS.map(({ id, title, plain }) => ({ id: `guide/${id}`, kind: 'guide', title, words: plain, to: `/guide#${id}` }));
+export const guideItems = (): Found[] => [
+  ...SECTIONS.map(({ id, title, plain }): Found => ({ id: `guide/${id}`, kind: 'guide', title, words: plain, to: `/guide#${id}` })),
+  ...GLOSSARY.map(({ term, meaning }): Found => ({
+    id: `term/${term}`,
+    kind: 'term',
+    title: term,
+    words: meaning,
+    to: `/guide#${termId(term)}`,
+  })),
+];
 
 /** Steps, readings and captures of the tune at hand, and what can be done on it. */
 export function runItems(
