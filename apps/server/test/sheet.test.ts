@@ -4,7 +4,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import type { OwnerSheet } from '@yield/core';
+import type { OwnerSheet } from '@yield/sheet';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { sheetPdf, type Paper } from '../src/handover/sheetPdf.ts';
 import { startTestServer, type TestServer } from './testServer.ts';

@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import type { BroughtIn, KnownKeys, SignedSheet, TuneDetail, TuneFile } from '@yield/contract';
 import type { HistoryRow } from '@yield/contract';
-import type { Provenance } from '@yield/core';
+import type { Provenance } from '@yield/sheet';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { unzipped, withFiles } from '../../../scripts/lib/zipFiles.mjs';
 import { alteredParts, fingerprintOf, hashOf, newPrivateKey, signerFrom } from '../src/signing/signature.ts';

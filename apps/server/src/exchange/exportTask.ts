@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { TuneFile } from '@yield/contract';
-import { pictureSvg, sheetWiring, systemPicture, wiringPicture, type Chain, type ResponsePoint } from '@yield/core';
+import { type Chain, type ResponsePoint } from '@yield/core';
+import { pictureSvg, sheetWiring, systemPicture, wiringPicture } from '@yield/sheet';
 import { threadDatabase, type Query } from '../database/threadQuery.ts';
 import { keysOf } from '../signing/keys.ts';
 import { tuneParts } from '../signing/signedParts.ts';

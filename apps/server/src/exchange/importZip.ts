@@ -19,9 +19,9 @@ import {
   takesReading,
   type CaptureSpec,
   type Fault,
-  type Provenance,
   type TraceAnalysis,
 } from '@yield/core';
+import { type Provenance } from '@yield/sheet';
 import { IsNull, Not, type DataSource, type EntityManager } from 'typeorm';
 import { TraceEntity, TuneEntity } from '../database/entities.ts';
 import { keysOf, provenanceOf } from '../signing/keys.ts';

@@ -12,7 +12,7 @@ import {
   wiringPicture,
   type OwnerSheet,
   type Picture,
-} from '@yield/core';
+} from '@yield/sheet';
 import PDFDocument from 'pdfkit';
 import { openTypeOf } from './openTypeOf.ts';
 

@@ -1,14 +1,6 @@
 import { say } from '@yield/words';
-import {
-  settledSituation,
-  ownerSheet,
-  runOf,
-  type Chain,
-  type OwnerSheet,
-  type RunRecords,
-  type SheetHeading,
-  type TuneSettings,
-} from '@yield/core';
+import { settledSituation, runOf, type Chain, type RunRecords, type TuneSettings } from '@yield/core';
+import { ownerSheet, type OwnerSheet, type SheetHeading } from '@yield/sheet';
 import { sheetPdf, type Paper } from './sheetPdf.ts';
 import { standBack } from '../standBack.ts';
 

@@ -1,5 +1,6 @@
 import { ChangesQuery, HistoryQuery, MAX_VERSION, RunQuery, SheetQuery, TuneListQuery, type NewReading } from '@yield/contract';
-import { chainFaults, originWords, signedSheetWords, takesReading } from '@yield/core';
+import { chainFaults, takesReading } from '@yield/core';
+import { originWords, signedSheetWords } from '@yield/sheet';
 import type { Request, RequestHandler, Response, Router } from 'express';
 import { operationRouter } from '../operationRouter.ts';
 import { takenBy } from '../clocks.ts';

@@ -1,5 +1,5 @@
 import type { KnownKeys } from '@yield/contract';
-import type { Provenance } from '@yield/core';
+import type { Provenance } from '@yield/sheet';
 import type { DataSource } from 'typeorm';
 import { alteredParts, fingerprintOf, newPrivateKey, signerFrom, type Signature, type Signer } from './signature.ts';
 

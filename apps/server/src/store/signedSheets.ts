@@ -1,6 +1,7 @@
 import { say } from '@yield/words';
 import type { SignedSheet, SignSheet, TuneDetail } from '@yield/contract';
-import { originWords, ownerSheet, runOf, settledSituation, type OwnerSheet } from '@yield/core';
+import { runOf, settledSituation } from '@yield/core';
+import { originWords, ownerSheet, type OwnerSheet } from '@yield/sheet';
 import type { DataSource } from 'typeorm';
 import { faulty, notFound, staleSave } from '../problem.ts';
 import { changeTune, NOBODY, type Actor } from './history.ts';

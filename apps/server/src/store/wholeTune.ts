@@ -1,5 +1,6 @@
 import type { TuneDetail } from '@yield/contract';
-import { EMPTY_CHAIN, type Chain, type Provenance } from '@yield/core';
+import { EMPTY_CHAIN, type Chain } from '@yield/core';
+import { type Provenance } from '@yield/sheet';
 import type { TuneRow } from '../database/entities.ts';
 import { headOf, markOf, markRowsOf, readingOf, readingRowsOf, traceOf, traceRowsOf, type Queried } from './rows.ts';
 

@@ -1,4 +1,4 @@
-import { provenanceWords, type Provenance } from '@yield/core';
+import { provenanceWords, type Provenance } from '@yield/sheet';
 import { useState, type JSX } from 'react';
 import { problemWords } from '../api/problem.ts';
 import { useNameKeyMutation } from '../api/yieldApi.ts';

@@ -1,5 +1,5 @@
 import { say } from '@yield/words';
-import { originWords, ownerSheet, sheetChanges, sheetPage, signedSheetWords, type OwnerSheet } from '@yield/core';
+import { originWords, ownerSheet, sheetChanges, sheetPage, signedSheetWords, type OwnerSheet } from '@yield/sheet';
 import { FileDown, FileText, Printer } from 'lucide-react';
 import { useRef, useState, type JSX } from 'react';
 import { useParams } from 'react-router';

@@ -1,5 +1,5 @@
 import type { SignedSheet } from '@yield/contract';
-import { sheetChanges, type OwnerSheet, type SheetChange } from '@yield/core';
+import { sheetChanges, type OwnerSheet, type SheetChange } from '@yield/sheet';
 import { useState, type JSX } from 'react';
 import { newUuid } from '../api/newId.ts';
 import { deviceName } from '../api/device.ts';

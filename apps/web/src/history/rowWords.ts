@@ -1,5 +1,6 @@
 import type { HistoryRow, TuneDetail } from '@yield/contract';
-import { formatQuantity, kindOfStep, OVERLOAD_OHM, provenanceWords, type Provenance, type ReadingIntake } from '@yield/core';
+import { formatQuantity, kindOfStep, OVERLOAD_OHM, type ReadingIntake } from '@yield/core';
+import { provenanceWords, type Provenance } from '@yield/sheet';
 
 /** What one entry of the record says: what was done, and what there is to say of it. */
 export function rowWords({ kind, body, subject }: HistoryRow, tune: TuneDetail): { title: string; detail: string } {

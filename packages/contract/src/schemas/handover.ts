@@ -1,4 +1,4 @@
-import type { OwnerSheet, Provenance } from '@yield/core';
+import type { OwnerSheet, Provenance } from '@yield/sheet';
 import { Type, type Static } from 'typebox';
 import type { Same } from './same.ts';
 import { boundedData, instant, MAX_BROUGHT_COUNT, MAX_VERSION, name, strict, text, uuid } from './fields.ts';

@@ -12,7 +12,6 @@ import {
   type LineConditions,
   type LoadConditions,
   type Meter,
-  type Provenance,
   type OhmConditions,
   type Reading,
   type RunSummary,
@@ -23,6 +22,7 @@ import {
   type TraceRecord,
   type TuneSettings,
 } from '@yield/core';
+import { type Provenance } from '@yield/sheet';
 import { Type, type Static, type TSchema } from 'typebox';
 import type { Same } from './same.ts';
 import { DriverModelSchema, EnclosureSchema, FilterFields, HookupMode } from './calculations.ts';

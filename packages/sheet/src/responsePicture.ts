@@ -1,6 +1,4 @@
-import { levelAt, octavePoints, type LevelCurve } from '../response/curve.ts';
-import type { ResponseFigures } from '../run/kinds/response/judge.ts';
-import { fixed, formatQuantity } from '../units/formatQuantity.ts';
+import { fixed, formatQuantity, levelAt, type LevelCurve, octavePoints, type ResponseFigures } from '@yield/core';
 import { PAPER, type Picture, type Shape } from './picture.ts';
 
 /** What arrives of one channel at the listener, averaged over the places: levels at the same frequencies, in dB. */

@@ -1,10 +1,7 @@
+import { type Chain, DEFAULT_RULES, type LoadReading, runOf, type SourceControl, type TuneSettings } from '@yield/core';
+import { loadConditionsIn, situation } from '../../core/src/run/testKit.fixture.ts';
 import { say } from '@yield/words';
 import { describe, expect, it } from 'vitest';
-import { DEFAULT_RULES, type Chain } from '../job/chain.ts';
-import type { LoadReading, TuneSettings } from '../job/records.ts';
-import { runOf } from '../run/run.ts';
-import { loadConditionsIn, situation } from '../run/testKit.fixture.ts';
-import type { SourceControl } from '../source/sourceControls.ts';
 import { ownerSheet } from './ownerSheet.ts';
 import { scanCode, scanText } from './scanCode.ts';
 import { sheetChanges } from './sheetChanges.ts';

@@ -1,21 +1,30 @@
-import type { Say } from '../findings.ts';
-import { readingsAt, stepId, tracesAt, type Situation } from '../run/frame/situation.ts';
-import { safeVolumes } from '../run/kinds/ceiling/caseLift.ts';
-import { delayRows } from '../run/kinds/delay/kind.ts';
-import { bandWords } from '../job/channelEqualiser.ts';
-import type { Channel } from '../job/chain.ts';
-import { filtersOf, filterWords, passiveWords } from '../job/channelFilters.ts';
-import { sourceSettingsNow } from '../run/frame/played.ts';
-import { SOURCE_CONTROLS, type SourceControl } from '../source/sourceControls.ts';
-import type { RunStep } from '../run/run.ts';
-import { tuneFindings } from '../run/tuneFindings.ts';
-import type { ResponseFigures } from '../run/kinds/response/judge.ts';
+import {
+  bandWords,
+  type Channel,
+  delayRows,
+  filtersOf,
+  filterWords,
+  fixed,
+  formatQuantity,
+  passiveWords,
+  readingsAt,
+  type ResponseFigures,
+  type RunStep,
+  safeVolumes,
+  type Say,
+  type Situation,
+  SOURCE_CONTROLS,
+  type SourceControl,
+  sourceSettingsNow,
+  stepId,
+  tracesAt,
+  type TraceVerdict,
+  tuneFindings,
+  voltageFactor,
+} from '@yield/core';
 import { sheetResponse, type SheetResponse } from './responsePicture.ts';
 import { sheetReadings, type SheetReading } from './sheetReadings.ts';
 import { sheetWiring, type SheetWiring } from './wiringPicture.ts';
-import type { TraceVerdict } from '../traces/analyseTrace.ts';
-import { voltageFactor } from '../levels/decibels.ts';
-import { fixed, formatQuantity } from '../units/formatQuantity.ts';
 
 /** What an owner takes home: how loud it may be played, what to leave alone, and what was done. */
 export interface OwnerSheet {

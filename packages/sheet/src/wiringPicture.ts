@@ -1,9 +1,14 @@
-import type { Channel } from '../job/chain.ts';
-import { channelCoils, channelNetwork } from '../job/channelWiring.ts';
-import { readWiring } from '../loads/readWiring.ts';
-import { joinsOf, type JoinKind } from '../loads/wiring.ts';
-import { wiringLayout, type Block } from '../loads/wiringLayout.ts';
-import { formatQuantity } from '../units/formatQuantity.ts';
+import {
+  type Block,
+  type Channel,
+  channelCoils,
+  channelNetwork,
+  formatQuantity,
+  type JoinKind,
+  joinsOf,
+  readWiring,
+  wiringLayout,
+} from '@yield/core';
 import { lettersIn, PAPER, shortened, type Picture, type Shape } from './picture.ts';
 
 /** A channel's wiring as it was when the sheet was made. */

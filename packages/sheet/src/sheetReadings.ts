@@ -1,10 +1,13 @@
-import type { Conditions } from '../job/conditions.ts';
-import type { Situation } from '../run/frame/situation.ts';
-import { recordsAt } from '../run/frame/situation.ts';
-import type { ReadingIntake } from '../run/frame/stepKind.ts';
-import type { RunStep } from '../run/run.ts';
-import { OVERLOAD_OHM } from '../units/overload.ts';
-import { fixed, formatQuantity } from '../units/formatQuantity.ts';
+import {
+  type Conditions,
+  fixed,
+  formatQuantity,
+  OVERLOAD_OHM,
+  type ReadingIntake,
+  recordsAt,
+  type RunStep,
+  type Situation,
+} from '@yield/core';
 
 /** One figure that the sheet rests on, and what held when it was read. */
 export interface SheetReading {

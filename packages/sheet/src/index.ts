@@ -1,0 +1,10 @@
+export * from './provenance.ts';
+export * from './ownerSheet.ts';
+export * from './sheetChanges.ts';
+export { scanCode, scanText } from './scanCode.ts';
+export * from './sheetPage.ts';
+export * from './picture.ts';
+export * from './responsePicture.ts';
+export * from './sheetReadings.ts';
+export * from './systemPicture.ts';
+export * from './wiringPicture.ts';
