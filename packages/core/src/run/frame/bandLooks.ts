@@ -186,6 +186,19 @@ function sinceChange(looks: readonly BandLook[]): readonly BandLook[] {
 }
 
 /**
+ * When what shapes the tones of a channel was last switched or mended, as far as a tone shows it that was captured before and after.
+ *
+ * @returns the time of the first capture after it; undefined where nothing changed
+ */
+export function wayChangedAt(looks: readonly BandLook[]): string | undefined {
+  const changes = looks.flatMap((look, i) => {
+    const before = looks.slice(0, i).findLast(({ toneHz }) => isSameTone(toneHz, look.toneHz));
+    return before !== undefined && Math.abs(throughDb(before) - throughDb(look)) > SAME_WAY_DB ? [look.trace.takenAt] : [];
+  });
+  return changes.sort().at(-1);
+}
+
+/**
  * The lowest limit over a channel's range; undefined where nothing was flat there, or what was is clean as high.
  *
  * @param isLifted - of a tone that something lifts which nobody spoke of: that is to be found first, and no gain comes down for it

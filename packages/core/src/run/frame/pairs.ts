@@ -20,6 +20,10 @@ export function pairNow(now: Situation, { channel }: Pick<ChannelNow, 'channel'>
 const isMeant = ({ channel: of }: ChannelNow, { channel: pair }: ChannelNow): boolean =>
   of.differsFromPair === true || pair.differsFromPair === true || (of.blendDb ?? 0) !== (pair.blendDb ?? 0);
 
+/** By scope a target is told from what was seen: flat somewhere, or clean as high as its drivers bear. */
+const isSeen = ({ onset, band, isCleanToDrivers }: ChannelNow): boolean =>
+  onset !== undefined || band !== undefined || isCleanToDrivers === true;
+
 /** How far two sides may lie apart, and what brings them together. */
 export interface PairRule {
   toleranceDb: number;
@@ -50,12 +54,13 @@ export function pairFindings(
   // What is behind either of them changes both figures: told once, as what they are set for.
   if (ours !== undefined && others !== undefined && isOneTone) {
     const apartDb = voltageRatioDb(ours, others);
+    const isOpen = theirs === undefined || (rules.gainBy === 'scope' && [of, pair].some((each) => !isSeen(each)));
     if (Math.abs(apartDb) > rules.toleranceDb) {
       return [
         {
           code: 'pair-targets-apart',
-          // Until the other side was read nobody knows whether its target stays where its plates put it.
-          grade: theirs === undefined ? 'note' : 'attention',
+          // Until the other side was measured nobody knows whether its target stays where its plates put it.
+          grade: isOpen ? 'note' : 'attention',
           figures: {
             otherId: pair.channel.id,
             apartDb,
@@ -65,7 +70,7 @@ export function pairFindings(
             otherName: other,
             reason: whyApart(of, pair),
           },
-          ...(theirs === undefined ? {} : { action: { kind: 'describe' as const, what: 'pair' } }),
+          ...(isOpen ? {} : { action: { kind: 'describe' as const, what: 'pair' } }),
         },
       ];
     }

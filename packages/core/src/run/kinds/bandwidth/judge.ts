@@ -12,6 +12,7 @@ import {
   isCleanLook,
   isDirtyLook,
   isSameTone,
+  wayChangedAt,
   isTold,
   knobReadings,
   knobVolt,
@@ -110,6 +111,7 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
   const captures = tracesAt(now, step.id, 'load');
   const looks = bandLooks(now, step.channel, step.amplifier);
   const gain = knobReadings(now, step.channel, step.amplifier).at(-1);
+  const changedAt = wayChangedAt(looks) ?? '';
   const lookAtTone = (toneHz: number): ToneLook => {
     const trace = captures.findLast(({ conditions }) => isSameTone(conditions.toneHz, toneHz));
     if (trace === undefined) return { toneHz, state: 'open' };
@@ -123,7 +125,8 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
     const uneven = unevenAt(now, step.channel, look, provedNow(now));
     const shown = { toneHz, trace, ...(apartDb === undefined ? {} : { apartDb }), ...(uneven === undefined ? {} : { uneven }) };
     // Looked for, set flat, and the gain read again: what it is now is to be seen.
-    if (uneven !== undefined && gain !== undefined && gain.takenAt > trace.takenAt) return { ...shown, state: 'older' };
+    const isBeforeChange = trace.takenAt < changedAt || (gain !== undefined && gain.takenAt > trace.takenAt);
+    if (uneven !== undefined && isBeforeChange) return { ...shown, state: 'older' };
     const gainNow = gain === undefined ? 0 : knobVolt(gain);
     if (isCleanLook(look, now)) return { ...shown, state: gainNow > look.gainVolt * voltageFactor(SAME_GAIN_DB) ? 'raised' : 'clean' };
     if (!isDirtyLook(look, now)) return { ...shown, state: 'unclear' };
@@ -142,7 +145,9 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
     };
   }
   const waiting = tones.filter(({ state }) => state !== 'clean');
-  const nextHz = (waiting.find(({ state }) => state !== 'flat') ?? waiting[0])?.toneHz;
+  // What was lifted or cut is captured again first: there it shows whether it was mended.
+  const doubtful = tones.find(({ uneven, state }) => state !== 'older' && uneven?.isMeant === false);
+  const nextHz = (doubtful ?? waiting.find(({ state }) => state !== 'flat') ?? waiting[0])?.toneHz;
   const figures: BandwidthFigures = { looks: tones, ...(nextHz === undefined ? {} : { nextHz }) };
   const capture: Action = { kind: 'capture', judged: 'tone' };
   const findings: Finding[] = [
