@@ -2,7 +2,7 @@ import type { Action, Finding } from '../../../findings.ts';
 import { judgeGain, knobTurns, turnsInWords, type GainAdvice } from '../../../gain/meter.ts';
 import type { Amplifier } from '../../../job/chain.ts';
 import type { LoadConditions } from '../../../job/conditions.ts';
-import { byTime, type LoadReading } from '../../../job/records.ts';
+import { byTime, type LoadReading, type LoadTrace } from '../../../job/records.ts';
 import { sourceOutputs } from '../../../job/source.ts';
 import type { HeldBy } from '../../../job/targetPower.ts';
 import { voltageFactor, voltageRatioDb } from '../../../levels/decibels.ts';
@@ -13,7 +13,7 @@ import { gainReadings, isBeyondMeter, loadedReadings } from '../../frame/gainRea
 import { isSeenTwice, loadAtGain } from '../../frame/onset.ts';
 import { pairFindings, pairNow, type PairRule } from '../../frame/pairs.ts';
 import { staleFinding, type Judgement } from '../../frame/judgement.ts';
-import { isFromUpstream, upstreamOf } from '../../frame/upstream.ts';
+import { APART_DB, isFromUpstream, upstreamOf } from '../../frame/upstream.ts';
 import { upstreamFindings } from '../../frame/upstreamFindings.ts';
 import { readingsAt, stepId, tracesAt, type Situation } from '../../frame/situation.ts';
 import { staleReasons, type ConditionKey } from '../../frame/staleness.ts';
@@ -268,8 +268,30 @@ function captureFindings(step: ChannelNow, reading: LoadReading, now: Situation)
   // The target rests on the capture itself, or the knob was turned down since.
   const isCounted = step.onset?.trace.id === newest.id || step.unloaded?.traceId === newest.id;
   const isPassed = reading.takenAt >= newest.takenAt && (isCounted || shown.voltageRms > reading.value * voltageFactor(PASSED_DB));
-  const found = isPassed ? undefined : traceFinding(newest);
+  const found = isPassed ? undefined : toTell(traceFinding(newest), newest, own);
   return found?.grade === 'attention' && FLATTENED_CODES.includes(found.code) ? [found] : [];
+}
+
+/** Distortion within this of each other is one and the same. A clipping amplifier's rises faster with its level. */
+const SAME_THD_RATIO = 1.15;
+/** Captures nearer in level than this are of one setting. */
+const SAME_LEVEL_DB = 0.3;
+
+/** Distorted alike at a second level, the knob goes down as far as it takes to tell whether it comes from before the gain. */
+function toTell(found: Finding, newest: LoadTrace, own: readonly LoadTrace[]): Finding {
+  if (found.code !== 'capture-distorted' || found.action?.kind !== 'turn-gain') return found;
+  const shown = newest.analysis.channels[newest.channelIndex];
+  const isAlike = own.some(({ analysis, channelIndex, conditions }) => {
+    const other = analysis.channels[channelIndex];
+    if (other === undefined || shown === undefined || conditions.toneHz !== newest.conditions.toneHz) return false;
+    const [a, b] = [other.thdPercent ?? 0, shown.thdPercent ?? 0];
+    const isOther = Math.abs(voltageRatioDb(other.voltageRms, shown.voltageRms)) >= SAME_LEVEL_DB;
+    return isOther && other.clipping.verdict === 'distorted' && Math.max(a, b) <= SAME_THD_RATIO * Math.min(a, b);
+  });
+  const byDb = -(APART_DB + SAME_LEVEL_DB);
+  return isAlike && found.action.byDb > byDb
+    ? { ...found, action: { kind: 'turn-gain', byDb }, figures: { ...found.figures, byDb: -byDb } }
+    : found;
 }
 
 /** Flat at another tone of its range with the gain where it is: whatever it reads at its own tone, it comes down. */
