@@ -14,7 +14,7 @@ import { channelProofs, provedBy, type FilterProof } from '../../ways/filterProo
 import type { ProvedFilters } from '../../ways/driverGroups.ts';
 import { cleanSeenVolt, loadAtGain, onsetMarginDb, onsetNow, sagNow, unloadedLimit, type Onset, type UnloadedLimit } from './onset.ts';
 import { unevenAt } from './bandEven.ts';
-import { bandLimit, type BandLimit } from './bandLooks.ts';
+import { bandLimit, bandLooks, wayChangedAt, type BandLimit } from './bandLooks.ts';
 import { shapeBefore } from './sourceSweeps.ts';
 import { once, onceEach, readingsAt, stepId, tracesAt, type Situation } from './situation.ts';
 
@@ -74,15 +74,24 @@ function besideItsPair(of: ChannelNow, all: readonly ChannelNow[], now: Situatio
 
 const keptProofs = lastResult<FilterProof[]>();
 
+/** When something that shapes a channel's tones was last seen to be switched: what its filters were proved with before is of another way. */
+export function wayChangedNow(now: Situation, channel: Channel): string | undefined {
+  const amplifier = amplifierOf(now.chain, channel);
+  return amplifier === undefined ? undefined : wayChangedAt(bandLooks(now, channel, amplifier));
+}
+
 /** The proof of every filter of a channel that anything was measured of, or that wants it. */
 export const proofsOf = onceEach(
   (channel: Channel) => channel.id,
   (now, channel): FilterProof[] => {
     const { meter } = now.settings;
+    const changedAt = wayChangedNow(now, channel);
+    const isSince = ({ takenAt }: { takenAt: string }): boolean => changedAt === undefined || takenAt >= changedAt;
     const measured = new Map(
       (channel.filters ?? []).map(({ id: filterId }) => {
         const id = stepId('crossover', filterId);
-        return [filterId, { readings: readingsAt(now, id, 'filter-voltage', 'load'), traces: tracesAt(now, id, 'line') }] as const;
+        const readings = readingsAt(now, id, 'filter-voltage', 'load').filter(isSince);
+        return [filterId, { readings, traces: tracesAt(now, id, 'line').filter(isSince) }] as const;
       }),
     );
     const parts = [...measured.values()].flatMap(({ readings, traces }) => [...readings, '|', ...traces, '|']);

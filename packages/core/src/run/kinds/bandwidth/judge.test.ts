@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { DEFAULT_RULES, type Chain } from '../../../job/chain.ts';
 import type { LoadReading, LoadTrace, RunRecords, TuneSettings } from '../../../job/records.ts';
 import { voltageFactor } from '../../../levels/decibels.ts';
-import { bandTones, knobVolt } from '../../frame/bandLooks.ts';
+import { bandLooks, bandTones, knobVolt, wayChangedAt } from '../../frame/bandLooks.ts';
 import { channelsNow } from '../../frame/channels.ts';
 import { allTicked, codesOf, loadConditionsIn, situation, stateIn } from '../../testKit.fixture.ts';
 import { bandwidthConditions, lookTones, meantChecks } from './judge.ts';
@@ -217,5 +217,26 @@ describe('a channel over its range', () => {
     // The tick stands for this one: further off later, or at another tone, it is asked about again.
     expect(withMarks([...traces, look(low, 'clean', volt * (volt > 20 ? 1.3 : 0.7))])).not.toBe('done');
     expect(withMarks([...traces, look(rest[0]!, 'clean', volt)])).not.toBe('done');
+  });
+});
+
+describe('a tone that was captured before and after', () => {
+  const changedAt = (records: Partial<RunRecords>): string | undefined => {
+    const now = situation(CHAIN, SETTINGS, records);
+    return wayChangedAt(bandLooks(now, CHAIN.channels[0]!, CHAIN.amplifiers[0]!));
+  };
+
+  it('says when something that shapes the tones was switched, and a turned gain says nothing', () => {
+    const readings = set();
+    const before = look(30, 'clean', 14);
+    const other = look(60, 'clean', 20);
+    const after = look(30, 'clean', 20);
+    expect(changedAt({ readings, traces: [before, other] })).toBeUndefined();
+    expect(changedAt({ readings, traces: [before, other, after] })).toBe(after.takenAt);
+    // The gain went up by as much: nothing was switched.
+    const first = look(30, 'clean', 14);
+    const turned = read('gain', 'gain-voltage', (20 * 20) / 14);
+    const higher = look(30, 'clean', 20);
+    expect(changedAt({ readings: [...readings, turned], traces: [first, higher] })).toBeUndefined();
   });
 });

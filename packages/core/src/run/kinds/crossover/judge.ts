@@ -15,9 +15,9 @@ import { lastResult } from '../../../numerics/lastResult.ts';
 import { formatQuantity } from '../../../units/formatQuantity.ts';
 import { isDead, likeliest, type FilterProof, type ProofPoint } from '../../../ways/filterProof.ts';
 import { dialOfFilter } from '../../../ways/editFilters.ts';
-import { proofsOf, type ChannelNow } from '../../frame/channels.ts';
-import type { Judgement } from '../../frame/judgement.ts';
-import { markAt, type Situation } from '../../frame/situation.ts';
+import { proofsOf, wayChangedNow, type ChannelNow } from '../../frame/channels.ts';
+import { staleFinding, type Judgement } from '../../frame/judgement.ts';
+import { markAt, readingsAt, tracesAt, type Situation } from '../../frame/situation.ts';
 import type { Step } from '../../frame/stepKind.ts';
 
 /** One filter of a channel. */
@@ -118,6 +118,12 @@ export function judgeCrossover(step: CrossoverStep, now: Situation): Judgement<C
         },
       ],
     };
+  }
+  const changedAt = wayChangedNow(now, step.channel);
+  const hasEarlier = readingsAt(now, step.id, 'filter-voltage', 'load').length > 0 || tracesAt(now, step.id, 'line').length > 0;
+  if (changedAt !== undefined && proof.points.length === 0 && proof.failedSweep === undefined && hasEarlier) {
+    const why = ['something that shapes the tone was switched since'];
+    return { status: 'stale', figures, action: READ, findings: [staleFinding('What was measured of this filter', why, 'Read it again.')] };
   }
   if (proof.failedSweep !== undefined) {
     const action: Action = { kind: 'capture', judged: 'sweep' };
