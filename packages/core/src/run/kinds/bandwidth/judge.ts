@@ -146,7 +146,8 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
   }
   const waiting = tones.filter(({ state }) => state !== 'clean');
   // What was lifted or cut is captured again first: there it shows whether it was mended.
-  const doubtful = tones.find(({ uneven, state }) => state !== 'older' && uneven?.isMeant === false);
+  const isDoubtful = ({ uneven }: ToneLook): boolean => uneven?.isMeant === false;
+  const doubtful = tones.find((look) => look.state !== 'older' && isDoubtful(look)) ?? tones.find(isDoubtful);
   const nextHz = (doubtful ?? waiting.find(({ state }) => state !== 'flat') ?? waiting[0])?.toneHz;
   const figures: BandwidthFigures = { looks: tones, ...(nextHz === undefined ? {} : { nextHz }) };
   const capture: Action = { kind: 'capture', judged: 'tone' };
