@@ -9,7 +9,7 @@ export const GLOSSARY: readonly Term[] = [
   {
     term: 'Account',
     meaning:
-      'Everything that is known of one thing in the vehicle, from every step: a load, a level, a filter. Figures that deny each other are told at each step that stands on them.',
+      'Everything that is known of one thing in the vehicle, from every step: a load, a level, a filter. Figures that contradict each other are shown at each step that relies on them.',
   },
   {
     term: 'Bandwidth check',
@@ -27,7 +27,8 @@ export const GLOSSARY: readonly Term[] = [
   { term: 'Crossover', meaning: 'The filters that divide the band between drivers, and the frequency at which two of them meet.' },
   {
     term: 'Damping',
-    meaning: 'How firmly an amplifier holds a driver: load over everything in series with it, wire and output resistance.',
+    meaning:
+      'How well an amplifier controls a driver’s motion: the load divided by all resistance in series with it, in the wire and in the amplifier.',
   },
   { term: 'dBFS', meaning: 'Recorded level in decibels against a full-scale sine, which is 0 dBFS.' },
   { term: 'Dummy load', meaning: 'A power resistor in place of the drivers, so that full power can be measured without sound.' },
@@ -37,14 +38,14 @@ export const GLOSSARY: readonly Term[] = [
     term: 'Full scale',
     meaning: 'The highest level that a recording can hold. A full-scale tone is as loud as music ever gets at this volume.',
   },
-  { term: 'Gain', meaning: 'The knob that matches an amplifier’s input to the voltage that feeds it. It is no volume control.' },
+  { term: 'Gain', meaning: 'The knob that matches an amplifier’s input to the voltage that feeds it. It is not a volume control.' },
   { term: 'Gain overlap', meaning: 'Gain beyond the match, so that quiet recordings reach full power. Loud ones then clip.' },
   { term: 'Headroom', meaning: 'What is left between the highest level in use and the ceiling, in decibels.' },
   { term: 'High-level input', meaning: 'An amplifier’s or processor’s input for speaker wires instead of a preamp plug.' },
   { term: 'Hook-up', meaning: 'How a load sits on an amplifier: stereo, bridged or mono, and on which terminals.' },
   {
     term: 'Impedance',
-    meaning: 'What a driver puts up against alternating current. It changes with frequency; the nominal figure is a rounded one.',
+    meaning: 'A driver’s opposition to alternating current, in ohms. It changes with frequency; the nominal figure is rounded.',
   },
   { term: 'Load pair', meaning: 'One voltage without and with its load at the same knob. Their ratio gives the output resistance.' },
   {
@@ -67,7 +68,7 @@ export const GLOSSARY: readonly Term[] = [
     term: 'Settings case',
     meaning: 'One way in which the owner is likely to set the source, such as “bass up”. The lowest ceiling of all cases counts.',
   },
-  { term: 'Shop', meaning: 'Whoever tunes here: its rules, its meter, its gear.' },
+  { term: 'Shop', meaning: 'The workshop that uses this Yield: its rules, its meters, its gear.' },
   { term: 'Slope', meaning: 'How steeply a filter falls, in decibels per octave: 6 for each order.' },
   { term: 'Stale', meaning: 'Measured before something that it stands on was changed. Measure it again.' },
   { term: 'Subsonic filter', meaning: 'A high-pass for a subwoofer, just below the tuning of its enclosure.' },
@@ -76,10 +77,10 @@ export const GLOSSARY: readonly Term[] = [
     meaning: 'What the meter has to read at a channel’s terminals for the wanted power: the square root of watts times ohms.',
   },
   { term: 'THD', meaning: 'Total harmonic distortion: harmonics against the fundamental, in percent (IEC 60268-3).' },
-  { term: 'Time alignment', meaning: 'Delays that let all drivers arrive at the listener together.' },
+  { term: 'Time alignment', meaning: 'Delays set so that sound from all drivers reaches the listener at the same time.' },
   { term: 'Tune', meaning: 'One job on one vehicle: its chain, its readings, its findings.' },
   { term: 'Way', meaning: 'One part of the band with its drivers: bass, midrange, treble.' },
-  { term: 'Working volume', meaning: 'The volume of the source at which every gain is set: its highest clean one.' },
+  { term: 'Working volume', meaning: 'The source volume at which every gain is set: the highest clean one.' },
 ];
 
 /** A term as part of an address: "gain-overlap". */

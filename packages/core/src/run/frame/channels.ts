@@ -165,7 +165,7 @@ function channelNow(now: Situation, channel: Channel, amplifier: Amplifier): Cha
   };
 }
 
-/** A rating is a rounded figure: this near it is it. */
+/** A rating is a rounded figure: clean to this share of it is clean to it. Common practice, no source. */
 const CLEAN_TO = 0.95;
 
 const pairsNow = once((now: Situation) => pairsOf(now.chain));

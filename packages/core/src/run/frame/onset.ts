@@ -51,17 +51,7 @@ export function onsetNow(now: Situation, channel: Channel, amplifier: Amplifier)
   const { source } = now.chain;
   const isOfThisSource = ({ sourceId, sourceVolume }: LoadTrace['conditions']): boolean =>
     sourceId === sourceIdOf(source) && sourceVolume === source.workingVolume;
-  const metered = [...loadedReadings(now, channel.id), ...readingsAt(now, stepId('load-pair', channel.id), 'pair-loaded', 'load')].filter(
-    ({ conditions }) => isOurs(conditions),
-  );
-  const settings = gainReadings(now, channel.id);
-  /** Readings and captures between two settings of the gain are of one knob, or of turns that were read each. */
-  const settingAt = (takenAt: string): string | undefined => settings.findLast((reading) => reading.takenAt <= takenAt)?.id;
-  const agrees = (trace: LoadTrace): boolean => {
-    const volt = trace.analysis.channels[trace.channelIndex]?.voltageRms ?? 0;
-    const beside = metered.filter(({ takenAt, value }) => value > 0 && settingAt(takenAt) === settingAt(trace.takenAt));
-    return volt > 0 && (beside.length === 0 || beside.some(({ value }) => Math.abs(voltageRatioDb(volt, value)) <= INSTRUMENTS_APART_DB));
-  };
+  const agrees = agreesWithMeter(now, channel, isOurs);
   const own = (['gain', 'load-pair', 'proof'] as const)
     .flatMap((kind) => tracesAt(now, stepId(kind, channel.id), 'load'))
     .filter((trace) => isOurs(trace.conditions) && isOfThisSource(trace.conditions) && agrees(trace))
@@ -119,15 +109,42 @@ export function isSeenTwice(trace: LoadTrace, own: readonly LoadTrace[]): boolea
   });
 }
 
-/** The highest level at which an output was seen clean under its load, in RMS volts, and clean it still is; 0 where it never was. */
+/** Whether a capture shows the level that a meter read on the same terminals at one setting: else its probe factor is wrong, or the knob was turned. */
+function agreesWithMeter(
+  now: Situation,
+  channel: Channel,
+  isOurs: (conditions: LoadReading['conditions']) => boolean,
+): (trace: LoadTrace) => boolean {
+  const metered = [...loadedReadings(now, channel.id), ...readingsAt(now, stepId('load-pair', channel.id), 'pair-loaded', 'load')].filter(
+    ({ conditions }) => isOurs(conditions),
+  );
+  const settings = gainReadings(now, channel.id);
+  /** Readings and captures between two settings of the gain are of one knob, or of turns that were read each. */
+  const settingAt = (takenAt: string): string | undefined => settings.findLast((reading) => reading.takenAt <= takenAt)?.id;
+  return (trace) => {
+    const volt = trace.analysis.channels[trace.channelIndex]?.voltageRms ?? 0;
+    const beside = metered.filter(({ takenAt, value }) => value > 0 && settingAt(takenAt) === settingAt(trace.takenAt));
+    return volt > 0 && (beside.length === 0 || beside.some(({ value }) => Math.abs(voltageRatioDb(volt, value)) <= INSTRUMENTS_APART_DB));
+  };
+}
+
+/**
+ * The highest level at which an output was seen clean under its load, at the volume in use, by captures that no meter denies.
+ *
+ * @returns RMS volts; 0 where it never was
+ */
 export function cleanSeenVolt(now: Situation, channel: Channel, amplifier: Amplifier): number {
   const isOurs = hangsOn(channel, amplifier);
   const { source } = now.chain;
+  const agrees = agreesWithMeter(now, channel, isOurs);
   const volts = (['gain', 'load-pair', 'proof'] as const)
     .flatMap((kind) => tracesAt(now, stepId(kind, channel.id), 'load'))
     .filter(
-      ({ conditions }) =>
-        isOurs(conditions) && conditions.sourceId === sourceIdOf(source) && conditions.sourceVolume === source.workingVolume,
+      (trace) =>
+        agrees(trace) &&
+        isOurs(trace.conditions) &&
+        trace.conditions.sourceId === sourceIdOf(source) &&
+        trace.conditions.sourceVolume === source.workingVolume,
     )
     .flatMap(({ analysis, channelIndex }) => {
       const shown = analysis.channels[channelIndex];

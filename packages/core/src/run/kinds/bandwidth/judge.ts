@@ -168,9 +168,9 @@ function judgedNow(now: Situation, step: BandStep): Judgement<BandwidthFigures> 
   return { status: 'open', figures, findings, action: capture };
 }
 
-/** Lifted by less than counts, and by more than two instruments differ: further out it may be more. */
+/** Lifted by less than counts, and by more than two instruments differ: further out it may be more. Common practice, no source. */
 const LEANS_DB = 0.4;
-/** So far down a filter's slope a channel still plays. */
+/** So far down a filter's slope a channel still plays. Common practice, no source. */
 const EDGE_DB = -3;
 
 /** Where the outermost tone is lifted a little, the edge of the range beyond it is looked at too. */

@@ -105,12 +105,14 @@ export function ceilingConditions(subject: CeilingSubject, now: Situation): Line
   if (look !== undefined) return { ...lineConditions(now, look.toneHz, subject.toneLevelDbfs), caseId, sourceVolume: source.workingVolume };
   const next =
     lowest === undefined || highest === undefined ? Math.ceil(source.volumeSteps / 2) : isDirtyFromStart ? lowest - 1 : highest + 1;
-  const last = curves.find((curve) => isWorthConfirming(curve, now));
+  // Only once every case has its ceiling: before, the row that is read next is another case's.
+  const isAllFound = contradicts === undefined && curves.every((curve) => isFound(curve, now.chain));
+  const last = isAllFound ? curves.find((curve) => isWorthConfirming(curve, now)) : undefined;
   const doubtful = last?.isUnconfirmed === true ? source.volumeSteps : (last?.ceiling?.maxCleanStep ?? source.volumeSteps) + 1;
-  const step = contradicts ?? (curves.every((curve) => isFound(curve, now.chain)) && last !== undefined ? doubtful : next);
+  const step = contradicts ?? (last === undefined ? next : doubtful);
   return {
     ...lineConditions(now, subject.toneHz, subject.toneLevelDbfs),
-    caseId: contradicts === undefined && last !== undefined ? last.settingsCase.id : caseId,
+    caseId: last?.settingsCase.id ?? caseId,
     sourceVolume: Math.max(0, Math.min(source.volumeSteps, step)),
   };
 }

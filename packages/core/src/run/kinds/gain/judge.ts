@@ -56,7 +56,7 @@ const gainStaleReasons = (reading: LoadReading, present: LoadConditions, step: C
   ];
 };
 
-/** With the load on at both, gain and proof read one voltage at one pair of terminals. Meters and warm supplies differ by less. */
+/** With the load on at both, gain and proof read one voltage at one pair of terminals. Meters and warm supplies differ by less. Common practice, no source. */
 const MOVED_DB = 0.5;
 
 /** Set under its load, a gain reads the same at its proof: where it does not, the knob or something before it was changed since. */
@@ -272,7 +272,7 @@ function captureFindings(step: ChannelNow, reading: LoadReading, now: Situation)
   return found?.grade === 'attention' && FLATTENED_CODES.includes(found.code) ? [found] : [];
 }
 
-/** Distortion within this of each other is one and the same. A clipping amplifier's rises faster with its level. */
+/** Distortion within this of each other is one and the same. A clipping amplifier's rises faster with its level. Common practice, no source. */
 const SAME_THD_RATIO = 1.15;
 /** Captures nearer in level than this are of one setting. */
 const SAME_LEVEL_DB = 0.3;
